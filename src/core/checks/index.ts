@@ -1,0 +1,1 @@
+export * from './motion'; export * from './wording';

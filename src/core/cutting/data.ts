@@ -1,0 +1,62 @@
+import { z } from 'zod';
+
+export const MaterialSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  /** ISO 513 group. */
+  group: z.enum(['P', 'M', 'K', 'N', 'S', 'H']),
+  kc11: z.number().positive(),
+  mc: z.number().min(0).max(1),
+  /** g/cm³. */
+  density: z.number().positive(),
+});
+export type Material = z.infer<typeof MaterialSchema>;
+
+export type Purpose = 'rough' | 'finish' | 'cutoff' | 'drill';
+
+export interface CuttingData {
+  /** m/min. */
+  readonly surfaceSpeed: number;
+  /** mm/rev; for drills the share of the diameter. */
+  readonly feed: number;
+  /** mm per side, where it applies. */
+  readonly depth?: number;
+}
+
+/** Starting values for coated carbide (vc m/min; f mm/rev, drills f/⌀; ap mm), by ISO 513 group. */
+const TABLE: Record<Purpose, Record<Material['group'], CuttingData>> = {
+  rough: {
+    P: { surfaceSpeed: 200, feed: 0.3, depth: 3 },
+    M: { surfaceSpeed: 140, feed: 0.25, depth: 2.5 },
+    K: { surfaceSpeed: 190, feed: 0.35, depth: 3 },
+    N: { surfaceSpeed: 500, feed: 0.3, depth: 3 },
+    S: { surfaceSpeed: 55, feed: 0.2, depth: 1.5 },
+    H: { surfaceSpeed: 140, feed: 0.1, depth: 0.15 },
+  },
+  finish: {
+    P: { surfaceSpeed: 260, feed: 0.12, depth: 0.5 },
+    M: { surfaceSpeed: 180, feed: 0.12, depth: 0.5 },
+    K: { surfaceSpeed: 250, feed: 0.15, depth: 0.5 },
+    N: { surfaceSpeed: 700, feed: 0.12, depth: 0.5 },
+    S: { surfaceSpeed: 70, feed: 0.12, depth: 0.4 },
+    H: { surfaceSpeed: 140, feed: 0.1, depth: 0.15 },
+  },
+  cutoff: {
+    P: { surfaceSpeed: 120, feed: 0.1 },
+    M: { surfaceSpeed: 80, feed: 0.07 },
+    K: { surfaceSpeed: 110, feed: 0.1 },
+    N: { surfaceSpeed: 250, feed: 0.1 },
+    S: { surfaceSpeed: 35, feed: 0.05 },
+    H: { surfaceSpeed: 110, feed: 0.04 },
+  },
+  drill: {
+    P: { surfaceSpeed: 90, feed: 0.017 },
+    M: { surfaceSpeed: 55, feed: 0.011 },
+    K: { surfaceSpeed: 90, feed: 0.02 },
+    N: { surfaceSpeed: 180, feed: 0.025 },
+    S: { surfaceSpeed: 35, feed: 0.008 },
+    H: { surfaceSpeed: 35, feed: 0.005 },
+  },
+};
+
+export const startingData = (material: Pick<Material, 'group'>, purpose: Purpose): CuttingData => TABLE[purpose][material.group];

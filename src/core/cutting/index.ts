@@ -1,0 +1,2 @@
+export * from './data';
+export * from './formulas';

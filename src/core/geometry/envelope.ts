@@ -1,0 +1,154 @@
+import { arcRadius, type Curve, flattenCurve, isDegenerate, line, parameterOf, reverseCurve, splitCurve, trimCurve, turningParameters } from './curve';
+import { intersectCarriers } from './intersect';
+import { type Point, point } from './point';
+
+/** A piece of a function graph: the part of `curve` (travelling toward +x, no turning back) between x0 and x1. */
+interface Span {
+  readonly x0: number;
+  readonly x1: number;
+  readonly curve: Curve;
+}
+
+const MIN_WIDTH = 1e-9;
+
+/** y of a graph piece at x; arcs keep the branch (upper or lower half) that they lie on. */
+export const graphHeight = (c: Curve, x: number): number => {
+  if (c.kind === 'line') {
+    const t = (x - c.from.x) / (c.to.x - c.from.x);
+    return c.from.y + (c.to.y - c.from.y) * t;
+  }
+  const radius = arcRadius(c);
+  const dx = x - c.centre.x;
+  const h = Math.sqrt(Math.max(0, radius * radius - dx * dx));
+  // travelling toward +x, a clockwise arc is the upper half of its circle
+  return c.clockwise ? c.centre.y + h : c.centre.y - h;
+};
+
+const toSpans = (c: Curve): Span[] =>
+  splitCurve(c, turningParameters(c, 'x'))
+    .filter((piece) => Math.abs(piece.to.x - piece.from.x) > MIN_WIDTH)
+    .map((piece) => {
+      const forward = piece.to.x > piece.from.x ? piece : reverseCurve(piece);
+      return { x0: forward.from.x, x1: forward.to.x, curve: forward };
+    });
+
+const push = (spans: Span[], span: Span): void => {
+  if (span.x1 - span.x0 <= MIN_WIDTH) return;
+  const last = spans.at(-1);
+  if (last && last.curve === span.curve && Math.abs(last.x1 - span.x0) < MIN_WIDTH) spans[spans.length - 1] = { ...last, x1: span.x1 };
+  else spans.push(span);
+};
+
+const mergeSpans = (a: readonly Span[], b: readonly Span[]): Span[] => {
+  const result: Span[] = [];
+  const edges = [...a.flatMap((s) => [s.x0, s.x1]), ...b.flatMap((s) => [s.x0, s.x1])].sort((p, q) => p - q);
+  let i = 0;
+  let j = 0;
+  for (let k = 1; k < edges.length; k++) {
+    const x0 = edges[k - 1];
+    const x1 = edges[k];
+    if (x1 - x0 <= MIN_WIDTH) continue;
+    const middle = (x0 + x1) / 2;
+    while (i < a.length && a[i].x1 <= middle) i++;
+    while (j < b.length && b[j].x1 <= middle) j++;
+    const sa = i < a.length && a[i].x0 <= middle ? a[i] : null;
+    const sb = j < b.length && b[j].x0 <= middle ? b[j] : null;
+    if (sa && sb) {
+      const meeting = intersectCarriers(sa.curve, sb.curve);
+      const xs = meeting.kind === 'points' ? meeting.points.map((p) => p.x).filter((x) => x > x0 && x < x1) : [];
+      const cuts = [x0, ...xs.sort((p, q) => p - q), x1];
+      for (let c = 1; c < cuts.length; c++) {
+        const m = (cuts[c - 1] + cuts[c]) / 2;
+        const winner = graphHeight(sa.curve, m) >= graphHeight(sb.curve, m) ? sa.curve : sb.curve;
+        push(result, { x0: cuts[c - 1], x1: cuts[c], curve: winner });
+      }
+    } else if (sa) push(result, { x0, x1, curve: sa.curve });
+    else if (sb) push(result, { x0, x1, curve: sb.curve });
+  }
+  return result;
+};
+
+const trimSpan = (s: Span): Curve => {
+  const at = (x: number): Point => point(x, graphHeight(s.curve, x));
+  if (s.curve.kind === 'line') return line(at(s.x0), at(s.x1));
+  return { ...s.curve, from: at(s.x0), to: at(s.x1) };
+};
+
+/**
+ * Upper envelope of any lines and arcs as an exact graph, from left to right. Vertical pieces carry no width and only
+ * their neighbours matter; where the graph jumps the result has a vertical line. Gaps that nothing covers stay gaps.
+ * Cost O(n log n) by divide and merge.
+ */
+export const upperEnvelope = (curves: readonly Curve[]): Curve[] => {
+  let layers: Span[][] = curves.flatMap((c) => toSpans(c).map((s) => [s]));
+  while (layers.length > 1) {
+    const next: Span[][] = [];
+    for (let i = 0; i < layers.length; i += 2) next.push(i + 1 < layers.length ? mergeSpans(layers[i], layers[i + 1]) : layers[i]);
+    layers = next;
+  }
+  return joinGraph((layers[0] ?? []).map(trimSpan));
+};
+
+/** Inserts the vertical lines of jumps; pieces must run left to right. */
+export const joinGraph = (pieces: readonly Curve[]): Curve[] => {
+  const result: Curve[] = [];
+  for (const piece of pieces) {
+    if (isDegenerate(piece)) continue;
+    const last = result.at(-1);
+    if (last && Math.abs(last.to.x - piece.from.x) < 1e-6) {
+      if (Math.abs(last.to.y - piece.from.y) > 1e-7) result.push(line(last.to, point(last.to.x, piece.from.y)));
+      else if (last.to.x !== piece.from.x || last.to.y !== piece.from.y) {
+        result.push({ ...piece, from: last.to });
+        continue;
+      }
+    }
+    result.push(piece);
+  }
+  return result;
+};
+
+/** The part of a graph (left to right) between x0 and x1; vertical lines at the very ends are dropped. */
+export const clipGraph = (graph: readonly Curve[], x0: number, x1: number): Curve[] => {
+  const result: Curve[] = [];
+  for (const c of graph) {
+    const vertical = Math.abs(c.to.x - c.from.x) < 1e-9;
+    if (vertical) {
+      if (c.from.x > x0 + 1e-9 && c.from.x < x1 - 1e-9) result.push(c);
+      continue;
+    }
+    if (c.to.x <= x0 + MIN_WIDTH || c.from.x >= x1 - MIN_WIDTH) continue;
+    const at = (x: number): number => parameterOf(c, point(x, graphHeight(c, x)));
+    const t0 = c.from.x < x0 ? at(x0) : 0;
+    const t1 = c.to.x > x1 ? at(x1) : 1;
+    result.push(t0 === 0 && t1 === 1 ? c : trimCurve(c, t0, t1));
+  }
+  return result;
+};
+
+/** Height of a graph at x: the greater one at a jump; null in a gap. */
+export const heightAt = (graph: readonly Curve[], x: number): number | null => {
+  let best: number | null = null;
+  for (const c of graph) {
+    if (x < c.from.x - 1e-9 || x > c.to.x + 1e-9) continue;
+    const y = Math.abs(c.to.x - c.from.x) < 1e-9 ? Math.max(c.from.y, c.to.y) : graphHeight(c, Math.min(Math.max(x, c.from.x), c.to.x));
+    if (best === null || y > best) best = y;
+  }
+  return best;
+};
+
+/** The graph lifted so that, going toward −x, it never falls: what lies in a hollow is bridged level. */
+export const bridgeHollows = (graph: readonly Curve[]): Curve[] => {
+  if (graph.length === 0) return [];
+  const left = graph[0].from.x;
+  const levels: Curve[] = [];
+  for (const c of graph) {
+    const tops = [c.from, c.to, ...turningParameters(c, 'y').map((t) => trimCurve(c, 0, t).to)];
+    const top = tops.reduce((best, p) => (p.y > best.y ? p : best));
+    if (top.x - left > MIN_WIDTH) levels.push(line(point(left, top.y), top));
+  }
+  return upperEnvelope([...graph, ...levels]);
+};
+
+/** Points along a graph, for drawing and for polygon work. */
+export const graphPoints = (graph: readonly Curve[], chordError?: number): Point[] =>
+  graph.length === 0 ? [] : [graph[0].from, ...graph.flatMap((c) => flattenCurve(c, chordError))];

@@ -1,0 +1,69 @@
+import type { AxisName } from '../machine';
+
+/** Axis words of the programmed tip in part coordinates: mm (X as radius) and degrees. Axes not named stay. */
+export type Position = Readonly<Partial<Record<AxisName, number>>>;
+
+export type Purpose = 'setup' | 'tool-change' | 'approach' | 'lead-in' | 'cut' | 'lead-out' | 'retract' | 'link';
+
+export type Feed = { readonly mode: 'perRev'; readonly value: number } | { readonly mode: 'perMin'; readonly value: number };
+
+export type SpindleSpeed = { readonly mode: 'surface'; readonly value: number; readonly clamp: number } | { readonly mode: 'fixed'; readonly value: number };
+
+/** What a control can do by one of its cycles in place of the moves between begin and end. */
+export type CycleSpec =
+  | {
+      readonly kind: 'rough-along-z';
+      /** Contour blocks between P and Q, in order of travel, programmed-tip coordinates; the first block only approaches in X. */
+      readonly contour: readonly ContourBlock[];
+      readonly depth: number;
+      readonly retract: number;
+      readonly allowanceX: number;
+      readonly allowanceZ: number;
+      readonly inside: boolean;
+      readonly start: { readonly X: number; readonly Z: number };
+      readonly feed: number;
+    }
+  | { readonly kind: 'finish-contour'; readonly contour: readonly ContourBlock[]; readonly start: { readonly X: number; readonly Z: number }; readonly feed: number; readonly side: 'left' | 'right' | null; readonly noseRadius: number }
+  | { readonly kind: 'peck'; readonly start: number; readonly clearance: number; readonly depth: number; readonly peck: number; readonly feed: number; readonly dwell: number };
+
+export type ContourBlock = { readonly kind: 'line'; readonly X: number; readonly Z: number } | { readonly kind: 'arc'; readonly X: number; readonly Z: number; readonly centreX: number; readonly centreZ: number; readonly clockwise: boolean };
+
+interface Common {
+  /** Operation that the event belongs to. */
+  readonly op: string;
+  readonly purpose: Purpose;
+}
+
+export type MotionEvent = Common &
+  (
+    | { readonly kind: 'rapid'; readonly to: Position }
+    | { readonly kind: 'feed'; readonly to: Position; readonly feed: Feed }
+    | { readonly kind: 'arc'; readonly to: Position; readonly centre: Position; readonly clockwise: boolean; readonly plane: 'ZX' | 'XY' | 'YZ'; readonly feed: Feed }
+    | { readonly kind: 'thread'; readonly to: Position; readonly lead: number; readonly startAngle: number }
+    | { readonly kind: 'dwell'; readonly seconds: number }
+    | { readonly kind: 'spindle'; readonly spindle: string; readonly direction: 'forward' | 'reverse' | 'stop'; readonly speed: SpindleSpeed }
+    | { readonly kind: 'tool'; readonly carrier: string; readonly station: number; readonly offset: number; readonly tool: string }
+    | { readonly kind: 'work-offset'; readonly code: string }
+    | { readonly kind: 'coolant'; readonly on: boolean }
+    | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }
+    | { readonly kind: 'device'; readonly device: string; readonly action: string }
+    | { readonly kind: 'clamp'; readonly axis: AxisName; readonly on: boolean }
+    | { readonly kind: 'compensation'; readonly side: 'left' | 'right' | 'off'; readonly noseRadius: number; readonly tipNumber: number; /** Contour blocks that take the place of the moves up to 'off'. */ readonly contour: readonly ContourBlock[] }
+    | { readonly kind: 'cycle'; readonly cycle: CycleSpec }
+    | { readonly kind: 'cycle-end' }
+  );
+
+/** An event without its operation and purpose; distributes over the union. */
+export interface ChannelProgram {
+  readonly channel: string;
+  readonly events: readonly MotionEvent[];
+}
+
+/** The one language between operations, timing, simulation, checks, posts and the reader. */
+export interface MotionProgram {
+  readonly channels: readonly ChannelProgram[];
+}
+
+/** Moves that change the tip's place. */
+export type MoveEvent = Extract<MotionEvent, { kind: 'rapid' | 'feed' | 'arc' | 'thread' }>;
+export const isMove = (e: MotionEvent): e is MoveEvent => e.kind === 'rapid' || e.kind === 'feed' || e.kind === 'arc' || e.kind === 'thread';

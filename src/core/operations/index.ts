@@ -1,0 +1,3 @@
+export * from './registry';
+export * from './types';
+export { PECK_CLEARANCE } from './drill';

@@ -1,0 +1,3 @@
+export * from './contour';
+export * from './dxf';
+export * from './profile';

@@ -1,0 +1,64 @@
+import { containsPoint, curveLength, leftNormalAt, type Point, pointAt, type Region } from '../geometry';
+import { KINDS } from '../operations';
+import type { Element, Part } from '../part';
+import type { DerivedOperation } from './derive';
+import type { Job } from './document';
+
+export type CoverState = 'raw' | 'roughed' | 'finished' | 'leftover';
+
+export interface ElementCover {
+  readonly element: string;
+  readonly side: 'outer' | 'inner';
+  readonly state: CoverState;
+  /** Greatest metal left over the element, mm along its normal. */
+  readonly left: number;
+  readonly length: number;
+}
+
+export type Coverage = readonly ElementCover[];
+
+/** Metal above a surface point along its outward normal, up to `most` mm; bisected to 1 µm. */
+const metalAbove = (stock: Region, p: Point, normal: Point, most: number): number => {
+  const at = (d: number): boolean => containsPoint(stock, { x: p.x + normal.x * d, y: p.y + normal.y * d });
+  if (!at(0.002)) return 0;
+  let low = 0.002;
+  let high = 0.004;
+  while (high < most && at(high)) {
+    low = high;
+    high *= 2;
+  }
+  high = Math.min(high, most);
+  while (high - low > 1e-3) {
+    const m = (low + high) / 2;
+    if (at(m)) low = m;
+    else high = m;
+  }
+  return high;
+};
+
+const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
+
+/** Leftover along the normal at sample points of an element. */
+export const leftOver = (e: Element, stock: Region): number => {
+  // outside lies on the right of an outer contour that runs front to back with y up, on the left of the bore
+  const side = e.side === 'outer' ? -1 : 1;
+  return Math.max(...SAMPLES.map((t) => {
+    const n = leftNormalAt(e.curve, t);
+    return metalAbove(stock, pointAt(e.curve, t), { x: n.x * side, y: n.y * side }, 64);
+  }));
+};
+
+/** For each element of the contour, what has been done to it and what is still on it. */
+export const coverageOf = (part: Part, stock: Region, raw: Region, operations: readonly DerivedOperation[], job: Job): Coverage => {
+  if (part.region.length === 0) return [];
+  const finishers = operations.filter((o) => o.events.length > 0).map((o) => job.operations[o.id]).filter((op) => op.kind === 'outer-finish' || op.kind === 'inner-finish' || op.kind === 'cutoff');
+  return [...part.outer, ...part.inner].map((e) => {
+    const left = leftOver(e, stock);
+    const before = leftOver(e, raw);
+    let state: CoverState;
+    if (left <= 0.005) state = 'finished';
+    else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01) state = finishers.some((op) => KINDS[op.kind].side === e.side && op.kind !== 'cutoff') ? 'leftover' : 'roughed';
+    else state = 'raw';
+    return { element: e.id, side: e.side, state, left, length: curveLength(e.curve) };
+  });
+};

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { MaterialSchema } from '../cutting';
+import { HoldingSchema, StockSchema } from '../holding';
+import { MachineSchema } from '../machine';
+import { OperationSchema } from '../operations';
+import { PartSchema } from '../part';
+import { ToolSchema } from '../tooling';
+
+export const JOB_FORMAT = 'lively-spindle-job';
+export const JOB_VERSION = 1;
+
+const text = (most: number) => z.string().max(most);
+
+/** The job file: the only thing that is edited and saved. All else is derived from it. */
+export const JobSchema = z.object({
+  format: z.literal(JOB_FORMAT),
+  version: z.literal(JOB_VERSION),
+  header: z.object({
+    number: text(60),
+    name: text(200),
+    revision: text(40).default('A'),
+    batch: z.number().int().min(1).default(1),
+    programNumber: z.number().int().min(1).max(9999).default(1),
+    author: text(120).default(''),
+    note: text(4000).default(''),
+  }),
+  units: z.enum(['mm', 'inch']).default('mm'),
+  material: MaterialSchema,
+  machine: MachineSchema,
+  part: PartSchema,
+  stock: StockSchema,
+  holding: HoldingSchema,
+  tools: z.record(z.string(), ToolSchema),
+  /** Station number → tool id, for each carrier. */
+  stations: z.record(z.string(), z.record(z.string(), z.string())),
+  operations: z.record(z.string(), OperationSchema),
+  /** Order of operations in each channel. */
+  order: z.record(z.string(), z.array(z.string())),
+});
+export type Job = z.infer<typeof JobSchema>;
+
+export interface DocumentProblem {
+  readonly code: 'not-json' | 'not-a-job' | 'newer-version' | 'shape' | 'reference';
+  /** Where in the file, as names joined by dots. */
+  readonly place: string;
+  readonly message: string;
+}
+
+export type ReadJob = { readonly ok: true; readonly job: Job } | { readonly ok: false; readonly problems: readonly DocumentProblem[] };
+
+const bad = (code: DocumentProblem['code'], place: string, message: string): ReadJob => ({ ok: false, problems: [{ code, place, message }] });
+
+/** Names that point at nothing inside the document. */
+const danglingReferences = (job: Job): DocumentProblem[] => {
+  const problems: DocumentProblem[] = [];
+  const say = (place: string, message: string): void => {
+    problems.push({ code: 'reference', place, message });
+  };
+  const listed = new Set<string>();
+  for (const [channel, ids] of Object.entries(job.order)) {
+    if (!job.machine.channels.some((c) => c.id === channel)) say(`order.${channel}`, `The machine has no channel “${channel}”. Move its operations to one of ${job.machine.channels.map((c) => c.id).join(', ')}.`);
+    ids.forEach((id, i) => {
+      if (!(id in job.operations)) say(`order.${channel}.${i}`, `No operation is called “${id}”. Remove it from the order or add the operation.`);
+      if (listed.has(id)) say(`order.${channel}.${i}`, `Operation “${id}” stands twice in the order. Keep one.`);
+      listed.add(id);
+    });
+  }
+  for (const [id, op] of Object.entries(job.operations)) {
+    if (op.id !== id) say(`operations.${id}.id`, `The operation says “${op.id}” but is filed under “${id}”. Make both the same.`);
+    if (!listed.has(id)) say(`operations.${id}`, 'The operation is in no channel’s order. Add it to one.');
+  }
+  for (const [id, tool] of Object.entries(job.tools)) if (tool.id !== id) say(`tools.${id}.id`, `The tool says “${tool.id}” but is filed under “${id}”. Make both the same.`);
+  return problems;
+};
+
+/** Reads a job from parsed JSON; every complaint names the place, the reason and what to do. */
+export const readJob = (value: unknown): ReadJob => {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return bad('not-a-job', '', 'This is not a job file: it holds no object. Choose a file that ends in .spindle.json.');
+  const head = value as { format?: unknown; version?: unknown };
+  if (head.format !== JOB_FORMAT) return bad('not-a-job', 'format', `This is not a job file: “format” should be “${JOB_FORMAT}”. Choose a file that ends in .spindle.json.`);
+  if (typeof head.version === 'number' && head.version > JOB_VERSION)
+    return bad('newer-version', 'version', `The file was written by a newer program (version ${head.version}; this one reads up to ${JOB_VERSION}). Update Lively Spindle, or save the job there for version ${JOB_VERSION}.`);
+  const parsed = JobSchema.safeParse(value);
+  if (!parsed.success)
+    return {
+      ok: false,
+      problems: parsed.error.issues.slice(0, 20).map((i) => ({ code: 'shape', place: i.path.join('.'), message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.` })),
+    };
+  const dangling = danglingReferences(parsed.data);
+  return dangling.length > 0 ? { ok: false, problems: dangling } : { ok: true, job: parsed.data };
+};
+
+/** The same from text. */
+export const readJobText = (content: string): ReadJob => {
+  try {
+    return readJob(JSON.parse(content));
+  } catch (error) {
+    return bad('not-json', '', `The file is not readable JSON (${error instanceof Error ? error.message.slice(0, 160) : 'broken'}). It may be cut short; load an unbroken copy.`);
+  }
+};
+
+/** The published JSON Schema of the job file. */
+export const jobJsonSchema = (): unknown => z.toJSONSchema(JobSchema, { io: 'input' });
+
+/** Station of a tool on any carrier, or null. */
+export const stationOf = (job: Job, tool: string): number | null => {
+  for (const stations of Object.values(job.stations)) for (const [station, id] of Object.entries(stations)) if (id === tool) return Number(station);
+  return null;
+};

@@ -1,0 +1,4 @@
+export * from './coverage';
+export * from './derive';
+export * from './document';
+export * from './validate';

@@ -1,0 +1,4 @@
+export * from './insert';
+export * from './reach';
+export * from './section';
+export * from './tool';
