@@ -1,5 +1,6 @@
 import {
   add,
+  boundsOfPoints,
   type Curve,
   clipGraph,
   curveLength,
@@ -100,41 +101,55 @@ const clearAlong = (job: ClearingJob, graph: readonly Curve[], before: Region, p
   let stock = before;
   const safeGraph = avoidWithHolder(job, graph, stock);
   const chain = reverseChain(safeGraph);
-  const reach = bodyReach(job.cutting);
-  const points = flattenChain(chain, 0.01);
-  if (points.length === 0) return { cuts, stock, skipped };
-  const minX = Math.min(...points.map((p) => p.x)) - reach;
-  const maxX = Math.max(...points.map((p) => p.x)) + reach;
-  const minY = Math.min(...points.map((p) => p.y)) - reach;
-  const maxY = Math.max(...points.map((p) => p.y)) + reach;
-  const near = intersectRegions(stock, rectangle(minX, minY, maxX, maxY));
-  const meeting = inflateRegion(unionRegions(...job.cutting.map((s) => overlapPositions(near, s))), -TOLERANCE.touch);
-  const stretches = stretchesInside(chain, meeting, job.safe);
-  for (const stretch of stretches) {
-    if (stretch.pieces.length === 0 || stretch.to - stretch.from < 0.01) continue;
-    const { pieces, skippedLength } = withoutRolls(stretch.pieces, job.noseRadius);
-    const cut = engage(job, chain, stretch.from + skippedLength, pieces, stock, previousLevel);
+  const total = chain.reduce((s, c) => s + curveLength(c), 0);
+  // one stretch at a time: a cut and its leads change what the next one meets
+  let done = 0;
+  let meeting = positionsInMetal(job, chain, stock);
+  while (done < total) {
+    const stretch = stretchesInside(sliceChain(chain, done, total), meeting, job.safe)[0];
+    if (!stretch) break;
+    const offset = done;
+    done += stretch.to + 1e-6;
+    const { pieces, skippedLength } = withoutRolls(stretch.pieces, job.noseRadius, meeting, job.safe);
+    const cut = engage(job, chain, offset + stretch.from + skippedLength, pieces, stock, previousLevel);
     if (!cut) {
       skipped.push(stretch.pieces[0].from);
       continue;
     }
     cuts.push(cut.cut);
     stock = cut.stock;
+    if (done < total - 0.05) meeting = positionsInMetal(job, sliceChain(chain, done, total), stock);
   }
   return { cuts, stock, skipped };
+};
+
+/** Reference positions near a chain at which the cutting shapes stand in metal by more than a touch. */
+const positionsInMetal = (job: ClearingJob, chain: readonly Curve[], stock: Region): Region => {
+  const points = flattenChain(chain, 0.01);
+  if (points.length === 0) return [];
+  const reach = bodyReach(job.cutting);
+  const b = boundsOfPoints(points);
+  const near = intersectRegions(stock, rectangle(b.minX - reach, b.minY - reach, b.maxX + reach, b.maxY + reach));
+  return inflateRegion(unionRegions(...job.cutting.map((s) => overlapPositions(near, s))), -TOLERANCE.touch);
 };
 
 /**
  * A stretch that begins or ends in a roll of the nose round a corner begins or ends at the corner's own piece instead:
  * the straight lead takes the same metal, and compensation by the control needs a contour there.
  */
-const withoutRolls = (pieces: readonly Curve[], noseRadius: number): { pieces: readonly Curve[]; skippedLength: number } => {
+const withoutRolls = (pieces: readonly Curve[], noseRadius: number, meeting: Region, bridge: number): { pieces: readonly Curve[]; skippedLength: number } => {
   const isRoll = (c: Curve): boolean => c.kind === 'arc' && !c.clockwise && noseRadius > 0 && Math.abs(arcRadius(c) - noseRadius) < 1e-6;
   let first = 0;
   let last = pieces.length;
   while (first < last - 1 && isRoll(pieces[first])) first++;
   while (last > first + 1 && isRoll(pieces[last - 1])) last--;
-  return { pieces: pieces.slice(first, last), skippedLength: pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0) };
+  if (first === 0 && last === pieces.length) return { pieces, skippedLength: 0 };
+  // what remains may meet metal only further on: begin and end there
+  const rest = pieces.slice(first, last);
+  const contact = stretchesInside(rest, meeting, bridge);
+  if (contact.length === 0) return { pieces, skippedLength: 0 };
+  const from = contact[0].from;
+  return { pieces: sliceChain(rest, from, contact[contact.length - 1].to), skippedLength: from + pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0) };
 };
 
 /** Lifts the path where the holder would meet stock that the insert has not yet taken. */

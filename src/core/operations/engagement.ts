@@ -2,6 +2,9 @@ import { type Curve, containsPoint, curveLength, flattenCurve, intersectCurves, 
 
 const apart = (a: Bounds, b: Bounds): boolean => a.minX > b.maxX || b.minX > a.maxX || a.minY > b.maxY || b.minY > a.maxY;
 
+/** Shortest contact along a path that counts as a cut, mm. */
+const GRAZE = 0.03;
+
 /** One stretch of a chain: pieces in order of travel. */
 export interface Stretch {
   readonly pieces: readonly Curve[];
@@ -42,13 +45,20 @@ export const stretchesInside = (chain: readonly Curve[], region: Region, bridge:
         const from = travelled + cuts[i - 1] * size;
         const to = travelled + cuts[i] * size;
         const last = found.at(-1);
-        if (last && from - last.to <= bridge) last.to = to;
+        if (last && from - last.to <= 1e-6) last.to = to;
         else found.push({ from, to });
       }
     }
     travelled += size;
   }
-  return found.map((f) => ({ ...f, pieces: sliceChain(chain, f.from, f.to) }));
+  // a graze of a few hundredths is a crest far below a micrometre: leads must not be spent on it
+  const merged: { from: number; to: number }[] = [];
+  for (const f of found.filter((k) => k.to - k.from > GRAZE)) {
+    const last = merged.at(-1);
+    if (last && f.from - last.to <= bridge) last.to = f.to;
+    else merged.push({ ...f });
+  }
+  return merged.map((f) => ({ ...f, pieces: sliceChain(chain, f.from, f.to) }));
 };
 
 /** The part of a chain between two lengths along it. */

@@ -136,19 +136,24 @@ export const hashRegion = (region: Region): string => {
   return `${(h1 >>> 0).toString(36)}${(h2 >>> 0).toString(36)}`;
 };
 
-export interface DeriveOptions {
-  readonly cache?: DeriveCache;
-  /** Called with finished and all operations; returning false cancels. */
-  readonly onProgress?: (done: number, all: number) => boolean;
+export interface DeriveProgress {
+  readonly done: number;
+  readonly all: number;
 }
-
-export type DeriveResult = { readonly kind: 'derived'; readonly derived: Derived } | { readonly kind: 'cancelled' };
 
 const emptyTimes: OperationTimes = { start: 0, end: 0, cutting: 0, rapid: 0, other: 0 };
 
 /** Everything that follows from a job, the same for the same document. Runs in a worker, on the server and in the CLI alike. */
-export const derive = (job: Job, options: DeriveOptions = {}): DeriveResult => {
-  const cache = options.cache ?? new DeriveCache();
+export const derive = (job: Job, cache: DeriveCache = new DeriveCache()): Derived => {
+  const steps = deriveSteps(job, cache);
+  for (;;) {
+    const next = steps.next();
+    if (next.done) return next.value;
+  }
+};
+
+/** The same one operation at a time, so that the caller can show progress, let others in, or stop. */
+export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProgress, Derived> {
   const part = buildPart(job.part);
   const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
   const rawStock = stockRegion(job.stock, job.holding, spindle);
@@ -174,7 +179,7 @@ export const derive = (job: Job, options: DeriveOptions = {}): DeriveResult => {
   const contours: { operation: string; key: string }[] = [];
   for (const [i, { id, channel }] of sequence.entries()) {
     const op = job.operations[id];
-    if (options.onProgress && !options.onProgress(i, sequence.length)) return { kind: 'cancelled' };
+    yield { done: i, all: sequence.length };
     const idle = (state: OperationState, findings: Finding[] = [], station: number | null = null, section: ToolSection | null = null): void => {
       done.push({ id, channel, state, station, section, events: [], before: stock, after: stock, removed: 0, findings, times: emptyTimes, load: null, depth: 0 });
     };
@@ -259,8 +264,6 @@ export const derive = (job: Job, options: DeriveOptions = {}): DeriveResult => {
     });
   const findings = [...general, ...timed.flatMap((d) => d.findings)];
   return {
-    kind: 'derived',
-    derived: {
       part,
       rawStock,
       jaws,
@@ -275,9 +278,8 @@ export const derive = (job: Job, options: DeriveOptions = {}): DeriveResult => {
       leftover: compared.leftover,
       gouge: compared.gouge,
       leftoverVolume,
-    },
   };
-};
+}
 
 const centreOf = (region: Region): { x: number; y: number } | null => {
   if (region.length === 0) return null;

@@ -2,3 +2,5 @@ export * from './coverage';
 export * from './derive';
 export * from './document';
 export * from './validate';
+export * from './diff';
+export * from './candidates';

@@ -77,7 +77,8 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
   if (!range) return nothing(side === 'inner' && !ctx.part.inner.length ? 'no-bore' : 'span-lost', 'blocking');
   const bounds = regionBounds(ctx.part.region);
   const behind = range.minU <= bounds.minX + 1e-6 ? behindOf(op.params.extendBehind, ctx, side) : 0;
-  const from = (op.params.backLimit ?? range.minU - behind) - ctx.section.tip.x;
+  // a hair further, so that a wall at the very end of the span is still climbed
+  const from = (op.params.backLimit ?? range.minU - behind) - ctx.section.tip.x - (behind === 0 && op.params.backLimit === null ? 0.002 : 0);
   const stockFront = regionBounds(ctx.stock).maxX;
   const front = op.params.frontLimit ?? (range.maxU >= bounds.maxX - 1e-6 ? Infinity : range.maxU);
   const to = Math.min(Math.max(stockFront, bounds.maxX) + view.noseRadius + safe * 3, front - ctx.section.tip.x);
@@ -120,7 +121,8 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
     { frame, cuts: cleared.cuts, clearLevel, gate: stockFront + view.noseRadius + safe * 2, feed: () => perRev(op.cutting.feed), view, stock: view.stock },
     op.params.compensation === 'control'
       ? (cut, write) => {
-          const contour = compensable(cut.pieces, view.noseRadius);
+          const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
+          const contour = straightIn ? compensable(cut.pieces, view.noseRadius) : null;
           if (!contour) {
             findings.push(note('info', 'compensation-not-possible', op.id, {}, frame.map(cut.pieces[0].from)));
             write();

@@ -89,7 +89,8 @@ export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
   const partBack = regionBounds(ctx.part.region).minX;
   const behind = range.minU <= partBack + 1e-6 ? behindOf(op.params.extendBehind, ctx, side) : 0;
   const backTip = op.params.backLimit ?? range.minU - behind;
-  const from = backTip - ctx.section.tip.x;
+  // a hair further, so that a wall at the very end of the span is still climbed
+  const from = backTip - ctx.section.tip.x - (behind === 0 && op.params.backLimit === null ? 0.002 : 0);
   const stockFront = regionBounds(ctx.stock).maxX;
   const cutsToFront = range.maxU >= regionBounds(ctx.part.region).maxX - 1e-6;
   const front = op.params.frontLimit ?? (cutsToFront ? Infinity : range.maxU);

@@ -1,0 +1,9 @@
+import { listShop } from '@/db/shop';
+import { guarded } from '@/server/http';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = guarded(async () => {
+  const [machines, tools, materials] = await Promise.all([listShop('machines'), listShop('tools'), listShop('materials')]);
+  return Response.json({ machines, tools, materials });
+});

@@ -1,0 +1,56 @@
+import { z } from 'zod';
+
+/** A control's habits as data: number format, modal rules, cycles, codes. */
+export const DialectSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  /** Decimals of lengths; X is a diameter. */
+  decimals: z.number().int().min(2).max(5),
+  feedDecimals: z.number().int().min(2).max(5),
+  /** Suffix of whole lengths: a point after the digits. */
+  trailingPoint: z.boolean(),
+  /** U and W name distances from the last place (used for small retracts). */
+  incrementalWords: z.boolean(),
+  clampCode: z.string(),
+  feedPerRevCode: z.string(),
+  feedPerMinCode: z.string(),
+  cycles: z.object({
+    roughing: z.enum(['two-block', 'none']),
+    peck: z.boolean(),
+  }),
+  /** Wait in text: base number and whether channels go as a bit mask in P. */
+  wait: z.object({ base: z.number().int(), mask: z.boolean() }),
+  coolantOn: z.string(),
+  coolantOff: z.string(),
+  spindleForward: z.string(),
+  spindleReverse: z.string(),
+  spindleStop: z.string(),
+  programEnd: z.string(),
+  commentLength: z.number().int().default(60),
+});
+export type Dialect = z.infer<typeof DialectSchema>;
+
+const TARN_2: Dialect = {
+  id: 'tarn-2',
+  name: 'Tarn 2',
+  decimals: 3,
+  feedDecimals: 3,
+  trailingPoint: true,
+  incrementalWords: true,
+  clampCode: 'G50',
+  feedPerRevCode: 'G99',
+  feedPerMinCode: 'G98',
+  cycles: { roughing: 'two-block', peck: true },
+  wait: { base: 100, mask: true },
+  coolantOn: 'M8',
+  coolantOff: 'M9',
+  spindleForward: 'M3',
+  spindleReverse: 'M4',
+  spindleStop: 'M5',
+  programEnd: 'M30',
+  commentLength: 60,
+};
+
+export const DIALECTS: readonly Dialect[] = [TARN_2, { ...TARN_2, id: 'tarn-5', name: 'Tarn 5' }];
+
+export const dialectOf = (id: string): Dialect => DIALECTS.find((d) => d.id === id) ?? TARN_2;

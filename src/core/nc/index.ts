@@ -1,0 +1,6 @@
+export * from './compare';
+export * from './dialects/dialect';
+export * from './post/post';
+export * from './reader/reader';
+export * from './reader/words';
+export * from './release';

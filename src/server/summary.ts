@@ -1,0 +1,28 @@
+import { mapRegion, type Region, regionBounds, simplifyRegion } from '../core/geometry';
+import { DeriveCache, derive, type Job } from '../core/plan';
+import type { JobSummary } from '../db/jobs';
+
+// the summary is made at every save; unchanged operations come from here
+const cache = new DeriveCache();
+
+const pathOf = (region: Region): string => simplifyRegion(region, 0.02).map((ring) => `M${ring.map((p) => `${p.x.toFixed(2)} ${p.y.toFixed(2)}`).join('L')}Z`).join('');
+
+/** What the list of jobs shows, computed from the document. */
+export const summarise = (job: Job): JobSummary => {
+  const derived = derive(job, cache);
+  const region = derived.part.region;
+  const both = region.length > 0 ? [...region, ...mapRegion(region, (p) => ({ x: p.x, y: -p.y }), true)] : [];
+  const b = both.length > 0 ? regionBounds(both) : { minX: 0, maxX: 1, minY: -1, maxY: 1 };
+  return {
+    number: job.header.number,
+    name: job.header.name,
+    machine: job.machine.name,
+    material: job.material.name,
+    path: both.length > 0 ? pathOf(both) : '',
+    box: [b.minX, b.minY, b.maxX - b.minX, b.maxY - b.minY],
+    operations: derived.operations.length,
+    attention: derived.findings.filter((f) => f.severity === 'attention').length,
+    blocked: derived.findings.filter((f) => f.severity === 'blocking').length + derived.part.problems.length,
+    seconds: derived.timeline.total,
+  };
+};

@@ -1,0 +1,93 @@
+'use client';
+import { type CuttingOperation, KINDS, type Operation } from '@/core/operations';
+import { landingPlace, type Job } from '@/core/plan';
+import { useJob } from './store';
+
+const channelOf = (job: Job, id: string): string => Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;
+
+export const freshId = (job: Job): string => {
+  let n = Object.keys(job.operations).length + 1;
+  while (`op${n}` in job.operations) n++;
+  return `op${n}`;
+};
+
+export const addOperation = (operation: CuttingOperation): string => {
+  const { edit, set, job } = useJob.getState();
+  const id = freshId(job);
+  edit(`add ${KINDS[operation.kind].label.toLowerCase()}`, (j) => {
+    const channel = j.machine.channels[0].id;
+    const order = j.order[channel] ?? [];
+    const at = landingPlace(j, operation.kind);
+    j.operations[id] = { ...operation, id };
+    j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
+    return j;
+  });
+  set({ operation: id, phase: 'plan' });
+  return id;
+};
+
+export const removeOperation = (id: string): void => {
+  const { edit, set } = useJob.getState();
+  edit('delete operation', (j) => {
+    delete j.operations[id];
+    for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
+    return j;
+  });
+  set({ operation: null });
+};
+
+export const copyOperation = (id: string): void => {
+  const { edit, set, job } = useJob.getState();
+  const copy = freshId(job);
+  edit('copy operation', (j) => {
+    const source = j.operations[id];
+    j.operations[copy] = { ...structuredClone(source), id: copy, name: `${source.name} copy` };
+    const c = channelOf(j, id);
+    const at = j.order[c].indexOf(id) + 1;
+    j.order[c] = [...j.order[c].slice(0, at), copy, ...j.order[c].slice(at)];
+    return j;
+  });
+  set({ operation: copy });
+};
+
+/** Moves an operation to a place in its channel's order (counted without itself). */
+export const moveOperation = (id: string, to: number): void => {
+  useJob.getState().edit('move operation', (j) => {
+    const c = channelOf(j, id);
+    const rest = j.order[c].filter((k) => k !== id);
+    const at = Math.max(0, Math.min(rest.length, to));
+    j.order[c] = [...rest.slice(0, at), id, ...rest.slice(at)];
+    return j;
+  });
+};
+
+export const setOperation = (id: string, label: string, change: (op: Operation) => void): void => {
+  useJob.getState().edit(label, (j) => {
+    change(j.operations[id]);
+    return j;
+  });
+};
+
+/** Reads and writes a value by a dotted path inside an operation. */
+export const readPath = (value: unknown, path: string): unknown => path.split('.').reduce<unknown>((v, k) => (v as Record<string, unknown> | undefined)?.[k], value);
+export const writePath = (value: unknown, path: string, to: unknown): void => {
+  const keys = path.split('.');
+  const last = keys.pop() as string;
+  const parent = keys.reduce<unknown>((v, k) => (v as Record<string, unknown>)[k], value) as Record<string, unknown>;
+  parent[last] = to;
+};
+
+/** Why an operation may not stand at a place in the order, or null. */
+export const whyNotThere = (job: Job, id: string, to: number): string | null => {
+  const rest = (job.order[channelOf(job, id)] ?? []).filter((k) => k !== id);
+  const op = job.operations[id];
+  const cutoff = rest.findIndex((k) => job.operations[k].kind === 'cutoff' && job.operations[k].on);
+  if (op.kind !== 'cutoff' && cutoff >= 0 && to > cutoff) return 'The part is off after the cutoff.';
+  if (op.kind === 'cutoff' && to < rest.length) return 'The cutoff comes last.';
+  const needsHole = op.kind === 'inner-rough' || op.kind === 'inner-finish';
+  const drill = rest.findIndex((k) => job.operations[k].kind === 'drill' && job.operations[k].on);
+  if (needsHole && drill >= 0 && to <= drill) return 'Boring needs the drilled hole first.';
+  const bore = rest.findIndex((k) => ['inner-rough', 'inner-finish'].includes(job.operations[k].kind) && job.operations[k].on);
+  if (op.kind === 'drill' && bore >= 0 && to > bore && drill < 0) return 'The boring after it needs this hole.';
+  return null;
+};

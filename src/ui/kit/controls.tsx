@@ -1,0 +1,228 @@
+'use client';
+import { Select as RadixSelect, Switch as RadixSwitch, Tooltip as RadixTooltip } from 'radix-ui';
+import { Check, ChevronDown } from 'lucide-react';
+import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import { evaluateLength, evaluateNumber, formatLength, type LengthUnit } from '@/core/units';
+
+const cx = (...names: (string | false | null | undefined)[]): string => names.filter(Boolean).join(' ');
+
+type Tone = 'primary' | 'plain' | 'quiet' | 'danger';
+
+const TONES: Record<Tone, string> = {
+  primary: 'bg-woad text-white border-woad hover:bg-[#243b66]',
+  plain: 'bg-white text-ink border-hair hover:border-soft',
+  quiet: 'bg-transparent text-ink border-transparent hover:bg-linen',
+  danger: 'bg-white text-madder border-madder hover:bg-madder-pale',
+};
+
+export const Button = ({ tone = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) => (
+  <button type="button" className={cx('inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap rounded border px-2.5 disabled:opacity-45', TONES[tone], className)} {...rest} />
+);
+
+/** A button with only a picture; its word is the tooltip and the accessible name. */
+export const IconButton = ({ label, children, className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; children: ReactNode }) => (
+  <Hint text={label}>
+    <button type="button" aria-label={label} className={cx('inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white disabled:opacity-40', className)} {...rest}>
+      {children}
+    </button>
+  </Hint>
+);
+
+export const Hint = ({ text, children }: { text: string; children: ReactNode }) => (
+  <RadixTooltip.Root delayDuration={350}>
+    <RadixTooltip.Trigger asChild>{children}</RadixTooltip.Trigger>
+    <RadixTooltip.Portal>
+      <RadixTooltip.Content sideOffset={5} className="z-50 max-w-64 rounded border border-hair bg-ink px-2 py-1 text-white">
+        {text}
+      </RadixTooltip.Content>
+    </RadixTooltip.Portal>
+  </RadixTooltip.Root>
+);
+
+export interface NumberFieldProps {
+  readonly value: number | null;
+  readonly onChange: (value: number | null) => void;
+  readonly unit?: LengthUnit | null;
+  /** Shown greyed when empty is allowed and nothing is typed. */
+  readonly optional?: string;
+  readonly step?: number;
+  readonly label: string;
+  readonly width?: string;
+  readonly id?: string;
+  readonly bad?: boolean;
+}
+
+/**
+ * Number with arithmetic and units. Enter or leaving takes the value, Esc restores it, arrow keys step; what cannot be
+ * read is told beside the field and the old value stays.
+ */
+export const NumberField = ({ value, onChange, unit = null, optional, step = unit ? 0.1 : 1, label, width = 'w-20', id, bad }: NumberFieldProps) => {
+  const shown = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
+  const [text, setText] = useState(shown);
+  const [error, setError] = useState<string | null>(null);
+  const editing = useRef(false);
+  const errorId = useId();
+  useEffect(() => {
+    if (!editing.current) setText(shown);
+  }, [shown]);
+  const take = (typed: string): void => {
+    if (typed.trim() === '' && optional !== undefined) {
+      setError(null);
+      if (value !== null) onChange(null);
+      return;
+    }
+    const read = unit ? evaluateLength(typed, unit) : evaluateNumber(typed);
+    if (!read.ok) {
+      setError(`Not a number: ${read.reason}.`);
+      return;
+    }
+    setError(null);
+    setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
+    if (read.value !== value) onChange(read.value);
+  };
+  return (
+    <span className="relative inline-block">
+      <input
+        id={id}
+        aria-label={label}
+        aria-invalid={error !== null || bad}
+        aria-describedby={error ? errorId : undefined}
+        data-bad={error !== null || bad}
+        className={cx('field text-right', width)}
+        value={text}
+        placeholder={optional}
+        inputMode="decimal"
+        onFocus={(e) => {
+          editing.current = true;
+          e.target.select();
+        }}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => {
+          editing.current = false;
+          take(text);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') take(text);
+          else if (e.key === 'Escape') {
+            setText(shown);
+            setError(null);
+            e.currentTarget.select();
+            e.stopPropagation();
+          } else if ((e.key === 'ArrowUp' || e.key === 'ArrowDown') && value !== null) {
+            e.preventDefault();
+            const size = step * (e.shiftKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
+            const next = Math.round((value + size) * 1e6) / 1e6;
+            setText(unit ? formatLength(next, unit) : String(next));
+            onChange(next);
+          }
+        }}
+      />
+      {error && (
+        <span id={errorId} role="alert" className="absolute right-0 top-full z-20 mt-0.5 w-max max-w-56 rounded border border-madder bg-white px-1.5 py-0.5 text-madder">
+          {error}
+        </span>
+      )}
+    </span>
+  );
+};
+
+export const TextField = ({ value, onChange, label, className, placeholder }: { value: string; onChange: (v: string) => void; label: string; className?: string; placeholder?: string }) => {
+  const [text, setText] = useState(value);
+  const editing = useRef(false);
+  useEffect(() => {
+    if (!editing.current) setText(value);
+  }, [value]);
+  const take = (): void => {
+    if (text !== value) onChange(text);
+  };
+  return (
+    <input
+      aria-label={label}
+      placeholder={placeholder}
+      className={cx('field !font-text', className)}
+      value={text}
+      onFocus={() => {
+        editing.current = true;
+      }}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => {
+        editing.current = false;
+        take();
+      }}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') take();
+        if (e.key === 'Escape') {
+          setText(value);
+          e.stopPropagation();
+        }
+      }}
+    />
+  );
+};
+
+export interface Option {
+  readonly value: string;
+  readonly label: string;
+}
+
+export const Choice = ({ value, options, onChange, label, className }: { value: string; options: readonly Option[]; onChange: (v: string) => void; label: string; className?: string }) => (
+  <RadixSelect.Root value={value} onValueChange={onChange}>
+    <RadixSelect.Trigger aria-label={label} className={cx('field !font-text inline-flex items-center justify-between gap-1 overflow-hidden', className)}>
+      <span className="truncate">
+        <RadixSelect.Value placeholder="choose" />
+      </span>
+      <ChevronDown size={13} className="shrink-0 text-soft" aria-hidden />
+    </RadixSelect.Trigger>
+    <RadixSelect.Portal>
+      <RadixSelect.Content position="popper" sideOffset={2} className="z-50 max-h-80 overflow-hidden rounded border border-soft bg-white">
+        <RadixSelect.Viewport className="p-1">
+          {options.map((o) => (
+            <RadixSelect.Item key={o.value} value={o.value} className="flex h-7 cursor-pointer items-center gap-2 rounded pl-1.5 pr-4 outline-none data-[highlighted]:bg-woad-pale">
+              <span className="w-3.5">
+                <RadixSelect.ItemIndicator>
+                  <Check size={13} />
+                </RadixSelect.ItemIndicator>
+              </span>
+              <RadixSelect.ItemText>{o.label}</RadixSelect.ItemText>
+            </RadixSelect.Item>
+          ))}
+        </RadixSelect.Viewport>
+      </RadixSelect.Content>
+    </RadixSelect.Portal>
+  </RadixSelect.Root>
+);
+
+export const Toggle = ({ on, onChange, label }: { on: boolean; onChange: (v: boolean) => void; label: string }) => (
+  <RadixSwitch.Root checked={on} onCheckedChange={onChange} aria-label={label} className="relative h-5 w-9 rounded-full border border-soft bg-white data-[state=checked]:border-verdigris data-[state=checked]:bg-verdigris">
+    <RadixSwitch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-soft data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-white" />
+  </RadixSwitch.Root>
+);
+
+/** A labelled row of the card: 28 px, label left, control and unit right, help on the label. */
+export const Row = ({ label, help, unit, children }: { label: string; help?: string; unit?: ReactNode; children: ReactNode }) => (
+  <div className="flex min-h-7 items-center gap-2 py-px">
+    {help ? (
+      <Hint text={help}>
+        <span className="min-w-0 flex-1 cursor-help truncate" tabIndex={-1}>
+          {label}
+        </span>
+      </Hint>
+    ) : (
+      <span className="min-w-0 flex-1 truncate">{label}</span>
+    )}
+    {children}
+    <span className="num w-[4.6rem] shrink-0 truncate text-soft">{unit}</span>
+  </div>
+);
+
+export const Section = ({ title, children, aside }: { title: string; children: ReactNode; aside?: ReactNode }) => (
+  <section className="border-t border-hair px-3 py-2.5 first:border-t-0">
+    <div className="mb-1 flex items-center justify-between">
+      <h3 className="eyebrow">{title}</h3>
+      {aside}
+    </div>
+    {children}
+  </section>
+);
+
+export { cx };
