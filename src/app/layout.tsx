@@ -1,0 +1,17 @@
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+import { Toaster } from 'sonner';
+import './globals.css';
+
+export const metadata: Metadata = { title: 'Lively Spindle', description: 'Plan, prove and post turning programs' };
+
+const Layout = ({ children }: { children: ReactNode }) => (
+  <html lang="en">
+    <body>
+      {children}
+      <Toaster position="bottom-center" toastOptions={{ style: { background: '#fbfaf6', color: '#1f2a30', border: '1px solid #5e6a6e', borderRadius: 4, fontFamily: 'var(--font-text)' } }} />
+    </body>
+  </html>
+);
+
+export default Layout;

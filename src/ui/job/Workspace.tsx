@@ -1,0 +1,121 @@
+'use client';
+import { Tooltip } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import type { Job } from '@/core/plan';
+import { OperationCard } from '../card/OperationCard';
+import { ElementTable } from '../card/ElementTable';
+import { Centreline } from '../centreline/Centreline';
+import { Lanes } from '../lanes/Lanes';
+import { ReleaseCard, ReleaseTray } from '../nc/Release';
+import { HoldCard, HoldTray } from '../tray/Hold';
+import { PartTray } from '../tray/PartTray';
+import { PlanTray } from '../tray/PlanTray';
+import { ProveCard, ProveTray } from '../tray/ProveTray';
+import { ToolCard, ToolTray } from '../tray/Tools';
+import { ConflictDialog } from './Conflict';
+import { CommandSearch, KeyHelp, useKeys } from './keys';
+import { TopStrip } from './TopStrip';
+import { hasUnsaved, type Phase, PHASES, useJob } from './store';
+
+const Tray = ({ phase }: { phase: Phase }) => {
+  switch (phase) {
+    case 'part':
+      return <PartTray />;
+    case 'hold':
+      return <HoldTray />;
+    case 'tool':
+      return <ToolTray />;
+    case 'plan':
+      return <PlanTray />;
+    case 'prove':
+      return <ProveTray />;
+    case 'release':
+      return <ReleaseTray />;
+    default:
+      return phase satisfies never;
+  }
+};
+
+const Card = ({ phase }: { phase: Phase }) => {
+  const operation = useJob((s) => s.operation);
+  const exists = useJob((s) => s.operation !== null && s.operation in s.job.operations);
+  if (phase === 'part') return <ElementTable />;
+  if (phase === 'hold') return <HoldCard />;
+  if (phase === 'tool') return <ToolCard />;
+  if (phase === 'release') return <ReleaseCard />;
+  if (operation && exists) return <OperationCard id={operation} />;
+  if (phase === 'prove') return <ProveCard />;
+  return (
+    <div className="p-3 text-soft">
+      <p className="mb-2">Choose an operation below to edit it, or a piece of the contour to see what can cut it.</p>
+      <p>Double-click an operation to play it.</p>
+    </div>
+  );
+};
+
+const remembered = (key: string, fallback: Record<string, number>): Record<string, number> => {
+  try {
+    return { ...fallback, ...(JSON.parse(window.localStorage.getItem(key) ?? '{}') as Record<string, number>) };
+  } catch {
+    return fallback;
+  }
+};
+
+/** The two pictures, always linked: where above, when below; tray at the left, card at the right. */
+export const Workspace = ({ id, initial, version, phase: first }: { id: string; initial: Job; version: number; phase: string | null }) => {
+  const open = useJob((s) => s.open);
+  const ready = useJob((s) => s.id === id && s.job !== null);
+  const phase = useJob((s) => s.phase);
+  const [search, setSearch] = useState(false);
+  const [help, setHelp] = useState(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the document is taken once for each job
+  useEffect(() => {
+    open(id, initial, version);
+    useJob.getState().set({ phase: PHASES.includes(first as Phase) ? (first as Phase) : Object.keys(initial.operations).length === 0 ? 'part' : 'plan' });
+  }, [id]);
+  useEffect(() => {
+    const warn = (e: BeforeUnloadEvent): void => {
+      if (hasUnsaved()) e.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, []);
+  useKeys(ready, { openSearch: () => setSearch(true), openHelp: () => setHelp(true) });
+  if (!ready) return <div className="p-6 text-soft">Opening {initial.header.number} …</div>;
+  return <Shell phase={phase} search={search} setSearch={setSearch} help={help} setHelp={setHelp} />;
+};
+
+const Shell = ({ phase, search, setSearch, help, setHelp }: { phase: Phase; search: boolean; setSearch: (v: boolean) => void; help: boolean; setHelp: (v: boolean) => void }) => {
+  const wide = phase === 'release' || phase === 'part';
+  const [rows] = useState(() => remembered('lively.rows', { top: 74, bottom: 26 }));
+  return (
+    <Tooltip.Provider>
+      <div className="flex h-screen flex-col">
+        <TopStrip onSearch={() => setSearch(true)} onHelp={() => setHelp(true)} />
+        <Group orientation="vertical" className="min-h-0 flex-1" defaultLayout={rows} onLayoutChanged={(l) => window.localStorage.setItem('lively.rows', JSON.stringify(l))}>
+          <Panel id="top" minSize="35%">
+            <div className="flex h-full">
+              <aside aria-label="Tray" className="w-[228px] shrink-0 overflow-y-auto border-r border-hair bg-paper" data-testid="tray">
+                <Tray phase={phase} />
+              </aside>
+              <div className="min-w-0 flex-1">
+                <Centreline />
+              </div>
+              <aside aria-label="Card" className={`${wide ? 'w-[400px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`} data-testid="card">
+                <Card phase={phase} />
+              </aside>
+            </div>
+          </Panel>
+          <Separator className="h-1 bg-hair data-[separator]:hover:bg-woad" />
+          <Panel id="bottom" minSize="15%">
+            <Lanes />
+          </Panel>
+        </Group>
+        <ConflictDialog />
+        <CommandSearch open={search} onClose={() => setSearch(false)} />
+        <KeyHelp open={help} onClose={() => setHelp(false)} />
+      </div>
+    </Tooltip.Provider>
+  );
+};

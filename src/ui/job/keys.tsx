@@ -1,0 +1,177 @@
+'use client';
+import { Command } from 'cmdk';
+import { Dialog } from 'radix-ui';
+import { useEffect } from 'react';
+import { toast } from 'sonner';
+import { KINDS, type OperationKind } from '@/core/operations';
+import { newOperation } from '@/core/plan';
+import { addOperation, freshId, removeOperation } from './edits';
+import { type Phase, PHASES, useJob } from './store';
+
+const fire = (name: string, detail?: number): void => {
+  window.dispatchEvent(new CustomEvent(`lively:${name}`, { detail }));
+};
+
+const togglePlay = (): void => {
+  const s = useJob.getState();
+  const total = s.derived?.timeline.total ?? 0;
+  s.set(s.playing ? { playing: false } : { playing: true, stopAt: null, time: s.time >= total - 1e-6 ? 0 : s.time });
+};
+
+const playOperation = (): void => {
+  const s = useJob.getState();
+  const d = s.derived?.operations.find((o) => o.id === s.operation);
+  if (d && d.events.length > 0) s.set({ time: d.times.start, playing: true, stopAt: d.times.end });
+};
+
+const undo = (): void => {
+  const label = useJob.getState().undo();
+  if (label) toast(`Undone: ${label}`, { duration: 1500 });
+};
+const redo = (): void => {
+  const label = useJob.getState().redo();
+  if (label) toast(`Done again: ${label}`, { duration: 1500 });
+};
+
+const typing = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable) && !(target instanceof HTMLInputElement && target.type === 'checkbox');
+
+export const KEYS: readonly (readonly [string, string])[] = [
+  ['1 – 6', 'phases Part to Release'],
+  ['Space', 'run or stop'],
+  ['P', 'play the chosen operation'],
+  [', .', 'step a move back, on'],
+  ['[ ]', 'previous, next operation'],
+  ['0', 'fit the drawing'],
+  ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+  ['Ctrl K', 'find a command'],
+  ['Alt ← →', 'move the focused operation in the order'],
+  ['Delete', 'delete the chosen operation'],
+  ['Shift click', 'extend the span'],
+  ['?', 'all keys'],
+];
+
+export const useKeys = (ready: boolean, on: { openSearch: () => void; openHelp: () => void }): void => {
+  useEffect(() => {
+    if (!ready) return;
+    const down = (e: KeyboardEvent): void => {
+      const key = e.key.toLowerCase();
+      if ((e.ctrlKey || e.metaKey) && key === 'k') {
+        e.preventDefault();
+        on.openSearch();
+        return;
+      }
+      if ((e.ctrlKey || e.metaKey) && (key === 'z' || key === 'y')) {
+        if (typing(e.target)) (e.target as HTMLElement).blur();
+        e.preventDefault();
+        if (key === 'y' || e.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (typing(e.target) || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('[role="dialog"]')) return;
+      const s = useJob.getState();
+      if (/^[1-6]$/.test(e.key)) s.set({ phase: PHASES[Number(e.key) - 1] as Phase });
+      else if (e.key === ' ') {
+        // a focused button keeps its own Space
+        if (e.target instanceof HTMLButtonElement) return;
+        e.preventDefault();
+        togglePlay();
+      } else if (key === 'p') playOperation();
+      else if (e.key === ',') fire('step', -1);
+      else if (e.key === '.') fire('step', 1);
+      else if (e.key === '[') fire('jump', -1);
+      else if (e.key === ']') fire('jump', 1);
+      else if (e.key === '0') fire('fit');
+      else if (e.key === '?') on.openHelp();
+      else if (e.key === 'Escape') s.set({ span: null, operation: null });
+      else if (e.key === 'Delete' && s.operation) {
+        const name = s.job.operations[s.operation].name;
+        removeOperation(s.operation);
+        toast(`“${name}” is deleted.`, { action: { label: 'Undo', onClick: undo } });
+      }
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, [ready, on]);
+};
+
+export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () => void }) => {
+  const job = useJob((s) => s.job);
+  const run = (f: () => void): (() => void) => {
+    return () => {
+      onClose();
+      f();
+    };
+  };
+  const add = (kind: Exclude<OperationKind, 'wait'>): void => {
+    const tool = Object.values(job.tools).find((t) => KINDS[kind].tools.includes(t.kind)) ?? null;
+    addOperation(newOperation(job, kind, tool, null, freshId(job)));
+  };
+  const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
+  return (
+    <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
+        <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-2">
+          <Dialog.Title className="sr-only">Find a command</Dialog.Title>
+          <Command label="Find a command">
+            <Command.Input placeholder="phase, operation, command" className="field !font-text mb-2 !h-8 w-full" />
+            <Command.List className="max-h-80 overflow-y-auto">
+              <Command.Empty className="p-2 text-soft">Nothing has these words.</Command.Empty>
+              {PHASES.map((p) => (
+                <Command.Item key={p} className={item} onSelect={run(() => useJob.getState().set({ phase: p }))}>
+                  Go to {p[0].toUpperCase() + p.slice(1)}
+                </Command.Item>
+              ))}
+              {(Object.keys(KINDS) as OperationKind[])
+                .filter((k): k is Exclude<OperationKind, 'wait'> => k !== 'wait')
+                .map((k) => (
+                  <Command.Item key={k} className={item} onSelect={run(() => add(k))}>
+                    Add {KINDS[k].label.toLowerCase()}
+                  </Command.Item>
+                ))}
+              {Object.values(job.operations).map((o) => (
+                <Command.Item key={o.id} value={`operation ${o.name} ${o.id}`} className={item} onSelect={run(() => useJob.getState().set({ operation: o.id, phase: 'plan' }))}>
+                  Operation: {o.name}
+                </Command.Item>
+              ))}
+              <Command.Item className={item} onSelect={run(togglePlay)}>
+                Run or stop
+              </Command.Item>
+              <Command.Item className={item} onSelect={run(() => fire('fit'))}>
+                Fit the drawing
+              </Command.Item>
+              <Command.Item className={item} onSelect={run(undo)}>
+                Undo
+              </Command.Item>
+              <Command.Item className={item} onSelect={run(redo)}>
+                Redo
+              </Command.Item>
+              <Command.Item className={item} onSelect={run(() => window.location.assign('/'))}>
+                All jobs
+              </Command.Item>
+            </Command.List>
+          </Command>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+};
+
+export const KeyHelp = ({ open, onClose }: { open: boolean; onClose: () => void }) => (
+  <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
+    <Dialog.Portal>
+      <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
+      <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-5">
+        <Dialog.Title className="mb-2 text-[16px] font-semibold">Keys</Dialog.Title>
+        <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1">
+          {KEYS.map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt className="num">{key}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </Dialog.Content>
+    </Dialog.Portal>
+  </Dialog.Root>
+);

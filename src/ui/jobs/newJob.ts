@@ -1,0 +1,74 @@
+'use client';
+import type { Material } from '@/core/cutting';
+import type { Machine } from '@/core/machine';
+import type { PartDocument } from '@/core/part';
+import { JOB_FORMAT, JOB_VERSION, type Job } from '@/core/plan';
+import type { Tool } from '@/core/tooling';
+
+/** A profile to begin with when none is brought: a plain stepped pin. */
+export const firstPart = (): PartDocument => ({
+  outer: {
+    start: { diameter: 0, z: 0 },
+    rows: [
+      { id: 'o1', kind: 'line', diameter: 20, z: 0, corner: { kind: 'chamfer', size: 1 } },
+      { id: 'o2', kind: 'line', diameter: 20, z: -15, corner: null },
+      { id: 'o3', kind: 'line', diameter: 30, z: -15, corner: { kind: 'chamfer', size: 0.5 } },
+      { id: 'o4', kind: 'line', diameter: 30, z: -25, corner: { kind: 'chamfer', size: 0.5 } },
+      { id: 'o5', kind: 'line', diameter: 0, z: -25, corner: null },
+    ],
+  },
+  inner: null,
+});
+
+const BARS = [6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 60, 62, 65, 70, 75, 80, 90, 100, 120];
+
+/** Job for a part: next standard bar, enough stick-out for a cutoff, a usual set of tools in the turret. */
+export const makeJob = (p: { number: string; name: string; machine: Machine; material: Material; part: PartDocument; tools: readonly Tool[]; author: string }): Job => {
+  const rows = [...p.part.outer.rows, ...(p.part.inner?.rows ?? [])];
+  const greatest = Math.max(p.part.outer.start.diameter, ...p.part.outer.rows.map((r) => r.diameter), 1);
+  const back = Math.min(...rows.map((r) => r.z), 0);
+  const bar = BARS.find((d) => d >= greatest + 0.5) ?? Math.ceil(greatest + 2);
+  const bore = p.part.inner ? Math.min(p.part.inner.start.diameter, ...p.part.inner.rows.map((r) => r.diameter).filter((d) => d > 0)) : 0;
+  const byKind = (kind: Tool['kind']): Tool[] => p.tools.filter((t) => t.kind === kind);
+  const drills = byKind('drill').filter((t) => t.kind === 'drill' && t.diameter <= bore - 0.4);
+  const drill = drills.sort((a, b) => (b.kind === 'drill' && a.kind === 'drill' ? b.diameter - a.diameter : 0))[0];
+  const bars = byKind('boring').filter((t) => t.kind === 'boring' && drill?.kind === 'drill' && t.barDiameter / 2 + t.noseToAxis < drill.diameter - 0.5);
+  const boring = bars.sort((a, b) => (b.kind === 'boring' && a.kind === 'boring' ? b.barDiameter - a.barDiameter : 0))[0];
+  const blades = byKind('cutoff').sort((a, b) => (a.kind === 'cutoff' && b.kind === 'cutoff' ? a.reach - b.reach : 0));
+  const blade = blades.find((t) => t.kind === 'cutoff' && t.reach > bar / 2 + 1) ?? blades[blades.length - 1];
+  const pick = (id: string): Tool | undefined => p.tools.find((t) => t.id === id);
+  const set: [number, Tool | undefined][] = [
+    [1, pick('face-rough-80') ?? byKind('turning')[0]],
+    [3, pick('finish-55') ?? byKind('turning')[1]],
+    [4, pick('finish-35')],
+    [5, drill],
+    [7, boring],
+    [12, blade],
+  ];
+  const taken = set.filter((s): s is [number, Tool] => s[1] !== undefined);
+  const bladeWidth = blade?.kind === 'cutoff' ? blade.width : 3;
+  return {
+    format: JOB_FORMAT,
+    version: JOB_VERSION,
+    header: { number: p.number.slice(0, 60), name: p.name.slice(0, 200), revision: 'A', batch: 1, programNumber: 1, author: p.author, note: '' },
+    units: 'mm',
+    material: p.material,
+    machine: p.machine,
+    part: p.part,
+    stock: { form: 'bar', diameter: bar, bore: 0, frontAllowance: 1 },
+    holding: {
+      spindle: p.machine.spindles[0].id,
+      jaws: { count: 3, steps: [{ length: 14, height: 12 }, { length: 16, height: 26 }], mass: 0.6 },
+      grip: 30,
+      stickOut: Math.ceil(-back + 1 + bladeWidth + 10),
+      workOffset: 'G54',
+      toolChange: { diameter: Math.max(120, Math.ceil(bar / 10) * 10 + 100), z: 100 },
+      safeDistance: 1,
+      maxSpeed: Math.min(4000, p.machine.spindles[0].maxSpeed),
+    },
+    tools: Object.fromEntries(taken.map(([, t]) => [t.id, t])),
+    stations: { [p.machine.carriers[0].id]: Object.fromEntries(taken.map(([n, t]) => [String(n), t.id])) },
+    operations: {},
+    order: Object.fromEntries(p.machine.channels.map((c) => [c.id, []])),
+  };
+};

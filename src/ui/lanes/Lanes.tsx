@@ -1,0 +1,328 @@
+'use client';
+import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { KINDS } from '@/core/operations';
+import type { ChannelTimeline } from '@/core/motion';
+import { stationOf } from '@/core/plan';
+import { moveOperation, whyNotThere } from '../job/edits';
+import { moveTimes } from '../job/playback';
+import { useJob } from '../job/store';
+import { useSize } from '../centreline/view';
+import { cx, Choice, IconButton } from '../kit/controls';
+import { formatSeconds, longSeconds, STATE_WORDS } from '../kit/state';
+
+const LEFT = 118;
+const RIGHT = 20;
+const CHANNEL_COLOURS = ['#2e4a7d', '#7a5230', '#256a5c', '#7b5a8e'];
+
+const niceStep = (total: number, width: number): number => {
+  const rough = (total / Math.max(1, width)) * 90;
+  return [0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600].find((s) => s >= rough) ?? 1200;
+};
+
+/** Spindle speed over time as a polyline in a band of `height` px. */
+const speedLine = (channel: ChannelTimeline, x: (t: number) => number, top: number, height: number, most: number): string => {
+  const points: string[] = [];
+  let last = '';
+  for (const t of channel.events) {
+    for (const [time, speed] of [
+      [t.start, t.speedStart],
+      [t.end, t.speedEnd],
+    ]) {
+      const p = `${x(time).toFixed(1)},${(top + height - (speed / most) * height).toFixed(1)}`;
+      if (p !== last) points.push(p);
+      last = p;
+    }
+  }
+  return points.join(' ');
+};
+
+/** When: every channel against time, with operations as blocks, spindle speed, and the time cursor that moves tool and stock. */
+export const Lanes = () => {
+  const [ref, size] = useSize();
+  const job = useJob((s) => s.job);
+  const derived = useJob((s) => s.derived);
+  const selected = useJob((s) => s.operation);
+  const time = useJob((s) => s.time);
+  const playing = useJob((s) => s.playing);
+  const rate = useJob((s) => s.rate);
+  const set = useJob((s) => s.set);
+  const [even, setEven] = useState(false);
+  const [drag, setDrag] = useState<{ id: string; startX: number; dx: number; to: number; why: string | null } | null>(null);
+  const scrub = useRef(false);
+
+  const total = Math.max(0.1, derived?.timeline.total ?? 0.1);
+  const width = Math.max(50, size.width - LEFT - RIGHT);
+  const channels = job.machine.channels;
+  const rowHeight = Math.max(44, Math.min(64, (size.height - 46) / channels.length - 40));
+  const blocks = useMemo(() => {
+    const byId = new Map(derived?.operations.map((o) => [o.id, o]) ?? []);
+    return channels.map((c) => {
+      const ids = job.order[c.id] ?? [];
+      let pen = 0;
+      return ids.map((id, i) => {
+        const d = byId.get(id);
+        let start: number;
+        let end: number;
+        if (even || !d || d.times.end <= d.times.start) {
+          start = even ? (i / ids.length) * total : pen;
+          end = even ? ((i + 0.92) / ids.length) * total : pen;
+        } else {
+          start = d.times.start;
+          end = d.times.end;
+        }
+        pen = Math.max(pen, end);
+        return { id, index: i, start, end, derived: d };
+      });
+    });
+  }, [derived, job.order, channels, even, total]);
+
+  const x = (t: number): number => LEFT + (t / total) * width;
+  const timeAtX = (px: number): number => Math.max(0, Math.min(total, ((px - LEFT) / width) * total));
+  // with even spacing the cursor keeps its place inside each block
+  const cursorX = (): number => {
+    if (!even) return x(time);
+    for (const row of blocks) for (const b of row) if (b.derived && time >= b.derived.times.start && time <= b.derived.times.end) return x(b.start + ((time - b.derived.times.start) / Math.max(1e-9, b.derived.times.end - b.derived.times.start)) * (b.end - b.start));
+    return x(total);
+  };
+  const timeFromPointer = (px: number): number => {
+    const t = timeAtX(px);
+    if (!even) return t;
+    for (const row of blocks) for (const b of row) if (b.derived && t >= b.start && t <= b.end) return b.derived.times.start + ((t - b.start) / Math.max(1e-9, b.end - b.start)) * (b.derived.times.end - b.derived.times.start);
+    return t;
+  };
+
+  const step = (by: 1 | -1): void => {
+    if (!derived) return;
+    const times = moveTimes(derived);
+    const next = by > 0 ? times.find((t) => t > time + 1e-6) : [...times].reverse().find((t) => t < time - 1e-6);
+    set({ time: next ?? (by > 0 ? total : 0), playing: false });
+  };
+  const jump = (by: 1 | -1): void => {
+    if (!derived) return;
+    const starts = derived.operations.filter((o) => o.times.end > o.times.start).map((o) => o.times.start);
+    const next = by > 0 ? starts.find((t) => t > time + 1e-6) : [...starts].reverse().find((t) => t < time - 1e-6);
+    const at = next ?? (by > 0 ? total : 0);
+    const op = derived.operations.find((o) => o.times.start === at && o.times.end > o.times.start);
+    set({ time: at, playing: false, ...(op ? { operation: op.id } : {}) });
+  };
+
+  useEffect(() => {
+    const onStep = (e: Event): void => step((e as CustomEvent<1 | -1>).detail);
+    const onJump = (e: Event): void => jump((e as CustomEvent<1 | -1>).detail);
+    window.addEventListener('lively:step', onStep);
+    window.addEventListener('lively:jump', onJump);
+    return () => {
+      window.removeEventListener('lively:step', onStep);
+      window.removeEventListener('lively:jump', onJump);
+    };
+  });
+
+  // the player: real time times the rate
+  useEffect(() => {
+    if (!playing || !derived) return;
+    let last = performance.now();
+    let frame = 0;
+    const tick = (now: number): void => {
+      const s = useJob.getState();
+      const end = s.stopAt ?? derived.timeline.total;
+      const next = s.time + ((now - last) / 1000) * s.rate;
+      last = now;
+      if (next >= end) {
+        set({ time: end, playing: false, stopAt: null });
+        return;
+      }
+      set({ time: next });
+      frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => cancelAnimationFrame(frame);
+  }, [playing, derived, set]);
+
+  const play = (): void => {
+    if (playing) set({ playing: false });
+    else set({ playing: true, stopAt: null, time: time >= total - 1e-6 ? 0 : time });
+  };
+
+  const dropIndex = (row: (typeof blocks)[number], id: string, centre: number): number => {
+    const rest = row.filter((b) => b.id !== id);
+    const at = rest.findIndex((b) => (x(b.start) + x(b.end)) / 2 > centre);
+    return at < 0 ? rest.length : at;
+  };
+
+  const tickStep = niceStep(total, width);
+  const most = Math.max(...job.machine.spindles.map((s) => s.maxSpeed));
+
+  return (
+    <div className="flex h-full flex-col bg-paper" data-testid="lanes">
+      <div className="flex h-8 shrink-0 items-center gap-1 border-b border-hair px-2">
+        <IconButton label="Previous operation ([)" onClick={() => jump(-1)}>
+          <SkipBack size={14} />
+        </IconButton>
+        <IconButton label="Back a move (,)" onClick={() => step(-1)}>
+          <ChevronLeft size={15} />
+        </IconButton>
+        <IconButton label={playing ? 'Stop (Space)' : 'Run (Space)'} onClick={play}>
+          {playing ? <Pause size={15} /> : <Play size={15} />}
+        </IconButton>
+        <IconButton label="On a move (.)" onClick={() => step(1)}>
+          <ChevronRight size={15} />
+        </IconButton>
+        <IconButton label="Next operation (])" onClick={() => jump(1)}>
+          <SkipForward size={14} />
+        </IconButton>
+        <Choice
+          label="Speed of the run"
+          className="ml-1 w-24"
+          value={String(rate)}
+          onChange={(v) => set({ rate: Number(v) })}
+          options={[0.25, 1, 4, 10, 30].map((r) => ({ value: String(r), label: r === 1 ? 'real time' : `${r} ×` }))}
+        />
+        <span className="num ml-2" data-testid="clock">
+          {formatSeconds(time)} / {formatSeconds(total)}
+        </span>
+        <span className="flex-1" />
+        <button type="button" className="rounded px-2 py-0.5 text-soft hover:bg-linen" onClick={() => setEven(!even)} aria-pressed={even}>
+          {even ? 'even spacing' : 'to time'}
+        </button>
+        <span className="font-semibold">{derived ? longSeconds(derived.timeline.total) : ''}</span>
+      </div>
+      <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
+        {size.width > 0 && (
+          // biome-ignore lint/a11y/noStaticElementInteractions: the time cursor has keys of its own
+          <svg
+            width={size.width}
+            height={size.height}
+            role="img"
+            aria-label="Operations against time"
+            onPointerDown={(e) => {
+              if (drag) return;
+              scrub.current = true;
+              e.currentTarget.setPointerCapture(e.pointerId);
+              const b = e.currentTarget.getBoundingClientRect();
+              set({ time: timeFromPointer(e.clientX - b.left), playing: false });
+            }}
+            onPointerMove={(e) => {
+              if (!scrub.current) return;
+              const b = e.currentTarget.getBoundingClientRect();
+              set({ time: timeFromPointer(e.clientX - b.left) });
+            }}
+            onPointerUp={() => {
+              scrub.current = false;
+            }}
+          >
+            {!even &&
+              Array.from({ length: Math.floor(total / tickStep) + 1 }, (_, i) => i * tickStep).map((t) => (
+                <g key={t}>
+                  <line x1={x(t)} x2={x(t)} y1={18} y2={size.height} stroke="#e6e1d5" />
+                  <text x={x(t)} y={13} fontSize={11} textAnchor="middle" fill="#565f63" className="num">
+                    {`${Math.floor(t / 60)}:${String(Math.floor(t % 60)).padStart(2, '0')}${tickStep < 1 ? `.${Math.round((t % 1) * 10)}` : ''}`}
+                  </text>
+                </g>
+              ))}
+            {channels.map((c, ci) => {
+              const top = 22 + ci * (rowHeight + 42);
+              const timeline = derived?.timeline.channels.find((k) => k.id === c.id);
+              return (
+                <g key={c.id}>
+                  <text x={10} y={top + 16} fontSize={12} fontWeight={600} fill="#1f2a30">
+                    {c.name}
+                  </text>
+                  <text x={10} y={top + 32} fontSize={12} fill="#565f63">
+                    {job.machine.carriers.find((k) => k.channel === c.id)?.name}
+                  </text>
+                  <text x={10} y={top + rowHeight + 24} fontSize={12} fill="#565f63">
+                    spindle rev/min
+                  </text>
+                  {timeline && !even && <polyline points={speedLine(timeline, x, top + rowHeight + 6, 26, most)} fill="none" stroke="#7a5230" strokeWidth={1.4} />}
+                </g>
+              );
+            })}
+            <g pointerEvents="none">
+              <line x1={cursorX()} x2={cursorX()} y1={14} y2={size.height} stroke="#a83a2a" strokeWidth={1.5} />
+              <path d={`M${cursorX() - 6} 12h12l-6 8z`} fill="#a83a2a" />
+            </g>
+          </svg>
+        )}
+        {blocks.map((row, ci) =>
+          row.map((b) => {
+            const op = job.operations[b.id];
+            const top = 22 + ci * (rowHeight + 42);
+            const left = x(b.start) + 1;
+            const w = Math.max(even ? 30 : 15, x(b.end) - x(b.start) - 2);
+            const state = b.derived?.state ?? 'off';
+            const chosen = selected === b.id;
+            const colour = CHANNEL_COLOURS[ci % 4];
+            const moving = drag?.id === b.id;
+            const station = op.kind === 'wait' ? null : op.tool ? stationOf(job, op.tool) : null;
+            return (
+              <button
+                type="button"
+                key={b.id}
+                data-testid={`block-${b.id}`}
+                data-state={state}
+                title={`${op.name} · ${STATE_WORDS[state].word}${b.derived ? ` · ${longSeconds(b.derived.times.end - b.derived.times.start)}` : ''}. Drag to reorder, or Alt with arrow keys.`}
+                className={cx('absolute overflow-hidden rounded border px-1.5 text-left', moving && 'z-20 opacity-90', state === 'off' && 'border-dashed opacity-60')}
+                style={{
+                  left: left + (moving ? drag.dx : 0),
+                  top,
+                  width: w,
+                  height: rowHeight,
+                  borderColor: state === 'blocked' ? '#a83a2a' : state === 'attention' ? '#b8860b' : colour,
+                  background: chosen ? colour : state === 'blocked' ? '#f4ded9' : state === 'attention' ? '#f6ecd2' : '#dde3ec',
+                  color: chosen ? 'white' : '#1f2a30',
+                }}
+                onClick={() => set({ operation: b.id, tool: op.kind === 'wait' ? null : op.tool, span: null, ...(b.derived && b.derived.times.end > b.derived.times.start && (time < b.derived.times.start || time >= b.derived.times.end) ? { time: b.derived.times.start, playing: false } : {}) })}
+                onDoubleClick={() => b.derived && set({ time: b.derived.times.start, playing: true, stopAt: b.derived.times.end })}
+                onKeyDown={(e) => {
+                  if (e.altKey && (e.key === 'ArrowLeft' || e.key === 'ArrowRight')) {
+                    e.preventDefault();
+                    const to = b.index + (e.key === 'ArrowLeft' ? -1 : 1);
+                    const why = whyNotThere(job, b.id, to);
+                    if (why) toast.message(why);
+                    else moveOperation(b.id, to);
+                  }
+                }}
+                onPointerDown={(e) => {
+                  if (e.button !== 0) return;
+                  e.currentTarget.setPointerCapture(e.pointerId);
+                  setDrag({ id: b.id, startX: e.clientX, dx: 0, to: b.index, why: null });
+                }}
+                onPointerMove={(e) => {
+                  if (drag?.id !== b.id) return;
+                  const dx = e.clientX - drag.startX;
+                  if (Math.abs(dx) < 4 && drag.dx === 0) return;
+                  const to = dropIndex(row, b.id, left + w / 2 + dx);
+                  setDrag({ ...drag, dx, to, why: to === b.index ? null : whyNotThere(job, b.id, to) });
+                }}
+                onPointerUp={() => {
+                  if (drag?.id !== b.id) return;
+                  const { to, why, dx } = drag;
+                  setDrag(null);
+                  if (Math.abs(dx) < 4 || to === b.index) return;
+                  if (why) toast.message(why);
+                  else moveOperation(b.id, to);
+                }}
+              >
+                <span className="num flex justify-between text-[11px]">
+                  <b>{station === null ? (op.kind === 'wait' ? '◆' : 'T–') : `T${station}`}</b>
+                  {w > 44 && state !== 'ready' && <span aria-hidden>{STATE_WORDS[state].glyph}</span>}
+                </span>
+                {w > 34 && <span className="block truncate text-[12px] leading-4">{op.name || KINDS[op.kind].short}</span>}
+              </button>
+            );
+          }),
+        )}
+        {drag?.why && (
+          <div className="absolute z-30 rounded border border-madder bg-white px-2 py-0.5 text-madder" style={{ left: Math.min(size.width - 260, Math.max(4, drag.startX - 60 + drag.dx)), top: 2 }}>
+            {drag.why}
+          </div>
+        )}
+        {derived && (job.order[channels[0].id] ?? []).length === 0 && (
+          <div className="pointer-events-none absolute inset-0 flex items-center justify-center text-soft">No operations yet. In Plan, pick a piece of the contour and choose what can cut it.</div>
+        )}
+      </div>
+    </div>
+  );
+};

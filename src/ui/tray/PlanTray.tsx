@@ -1,0 +1,133 @@
+'use client';
+import { useEffect, useState } from 'react';
+import { describeElement } from '@/core/part';
+import { KINDS } from '@/core/operations';
+import type { Candidate } from '@/core/plan';
+import { addOperation } from '../job/edits';
+import { useJob } from '../job/store';
+import { Button, cx, Section } from '../kit/controls';
+import { longSeconds } from '../kit/state';
+
+const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
+  const set = useJob((s) => s.set);
+  const able = candidate.reach > 0;
+  return (
+    <button
+      type="button"
+      data-testid={`candidate-${candidate.kind}-${candidate.tool}`}
+      disabled={!able}
+      onPointerEnter={() => set({ previewed: index })}
+      onPointerLeave={() => set({ previewed: null })}
+      onFocus={() => set({ previewed: index })}
+      onClick={() => addOperation(candidate.operation)}
+      className={cx('mb-1.5 block w-full rounded border bg-white px-2 py-1.5 text-left', able ? 'border-hair hover:border-woad' : 'border-hair text-soft')}
+    >
+      <span className="flex justify-between gap-2">
+        <b className="truncate">{KINDS[candidate.kind].label}</b>
+        <b className="num shrink-0">{candidate.station === null ? '–' : `T${candidate.station}`}</b>
+      </span>
+      <span className="block truncate text-soft">{candidate.toolName}</span>
+      {able ? (
+        <>
+          <span className="my-1 block h-1 rounded bg-weld">
+            <span className="block h-1 rounded bg-verdigris" style={{ width: `${candidate.reach * 100}%` }} />
+          </span>
+          <span className="num block truncate text-soft">
+            takes {(candidate.reach * 100).toFixed(0)} % · {longSeconds(candidate.seconds)}
+            {candidate.leaves > 0.5 ? ` · leaves ${candidate.leaves.toFixed(0)} mm³` : ''}
+          </span>
+        </>
+      ) : (
+        <span className="block text-madder">✕ {candidate.reason ?? 'nothing to cut here'}</span>
+      )}
+    </button>
+  );
+};
+
+/** What can cut the picked span, and what is still to make. */
+export const PlanTray = () => {
+  const job = useJob((s) => s.job);
+  const derived = useJob((s) => s.derived);
+  const span = useJob((s) => s.span);
+  const candidates = useJob((s) => s.candidates);
+  const find = useJob((s) => s.findCandidates);
+  const set = useJob((s) => s.set);
+  const [searching, setSearching] = useState(false);
+  const [all, setAll] = useState(false);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a changed job asks anew for the same span
+  useEffect(() => {
+    if (!span) return;
+    let current = true;
+    setSearching(true);
+    find()
+      .catch(() => undefined)
+      .finally(() => current && setSearching(false));
+    return () => {
+      current = false;
+    };
+  }, [span, job, find]);
+
+  const list = derived ? (span?.side === 'inner' ? derived.part.inner : derived.part.outer) : [];
+  const a = span ? list.findIndex((e) => e.id === span.from) : -1;
+  const b = span ? list.findIndex((e) => e.id === span.to) : -1;
+  const chosen = a >= 0 && b >= 0 ? list.slice(Math.min(a, b), Math.max(a, b) + 1) : [];
+  const open = derived?.coverage.filter((c) => c.state !== 'finished') ?? [];
+  const elements = derived ? [...derived.part.outer, ...derived.part.inner] : [];
+  const able = candidates?.filter((c) => c.reach > 0) ?? [];
+  const shown = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
+  const whole = (side: 'outer' | 'inner'): void => {
+    const l = side === 'outer' ? derived?.part.outer : derived?.part.inner;
+    if (l && l.length > 0) set({ span: { side, from: l[0].id, to: l[l.length - 1].id }, operation: null });
+  };
+
+  return (
+    <>
+      <Section title="What can cut this">
+        {!span && <p className="mb-2">Click a piece of the contour in the drawing; Shift-click another to take all between. Or take a whole side:</p>}
+        <div className="mb-2 flex gap-1.5">
+          <Button className="flex-1 !px-1" onClick={() => whole('outer')}>
+            whole outside
+          </Button>
+          <Button className="flex-1 !px-1" disabled={!derived?.part.inner.length} onClick={() => whole('inner')}>
+            whole bore
+          </Button>
+        </div>
+        {span && (
+          <p className="mb-1.5 text-soft" data-testid="span-words">
+            {chosen.length === 1 ? describeElement(chosen[0]) : chosen.length > 1 ? `${describeElement(chosen[0])} to ${describeElement(chosen[chosen.length - 1])}, ${chosen.length} elements` : 'the picked piece is gone'}
+          </p>
+        )}
+        {searching && <p className="text-soft">Trying every tool of the turret …</p>}
+        <div data-testid="candidates">
+          {candidates && shown.map((c) => <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />)}
+          {candidates && able.length === 0 && !searching && <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>}
+          {candidates && candidates.length > shown.length && (
+            <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
+              and {candidates.length - shown.length} that cannot
+            </button>
+          )}
+        </div>
+      </Section>
+      <Section title="Still to make">
+        {open.length === 0 && derived ? <p className="text-verdigris">● Every element is finished.</p> : null}
+        <ul>
+          {open.map((c) => {
+            const e = elements.find((k) => k.id === c.element);
+            return (
+              e && (
+                <li key={c.element}>
+                  <button type="button" className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen" onClick={() => set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}>
+                    <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
+                    <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
+                    <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>{c.left > 20 ? 'raw' : `${c.left.toFixed(2)} left`}</span>
+                  </button>
+                </li>
+              )
+            );
+          })}
+        </ul>
+      </Section>
+    </>
+  );
+};
