@@ -1,7 +1,7 @@
 /** Writes demo/jobs/*.spindle.json from the shop's machines, tools and materials. Run: npx tsx demo/make.ts */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { startingData, type Purpose } from '../src/core/cutting';
+import { type Purpose, startingData } from '../src/core/cutting';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
@@ -55,7 +55,13 @@ const build = (s: JobSpec) => {
     const d = startingData(material, o.purpose);
     if (o.purpose === 'drill') {
       const diameter = tools.find((t) => t.id === o.tool)?.diameter ?? 10;
-      return { speedMode: 'fixed', speed: Math.min(4000, Math.round((1000 * d.surfaceSpeed) / (Math.PI * diameter))), feed: Math.round(d.feed * diameter * 1000) / 1000, coolant: true, ...o.cutting };
+      return {
+        speedMode: 'fixed',
+        speed: Math.min(4000, Math.round((1000 * d.surfaceSpeed) / (Math.PI * diameter))),
+        feed: Math.round(d.feed * diameter * 1000) / 1000,
+        coolant: true,
+        ...o.cutting,
+      };
     }
     return { speedMode: 'surface', speed: d.surfaceSpeed, feed: d.feed, coolant: true, ...o.cutting };
   };
@@ -70,7 +76,14 @@ const build = (s: JobSpec) => {
     stock: { form: 'bar', diameter: s.bar, bore: 0, frontAllowance: s.frontAllowance },
     holding: {
       spindle: 'main',
-      jaws: { count: 3, steps: [{ length: 14, height: 12 }, { length: 16, height: 26 }], mass: 0.6 },
+      jaws: {
+        count: 3,
+        steps: [
+          { length: 14, height: 12 },
+          { length: 16, height: 26 },
+        ],
+        mass: 0.6,
+      },
       grip: 30,
       stickOut: s.stickOut,
       workOffset: 'G54',
@@ -80,7 +93,12 @@ const build = (s: JobSpec) => {
     },
     tools: Object.fromEntries(tools.filter((t) => used.has(t.id)).map((t) => [t.id, t])),
     stations: { upper: s.stations },
-    operations: Object.fromEntries(s.operations.map((o) => [o.id, { id: o.id, kind: o.kind, name: o.name, channel: '1', tool: o.tool, on: true, cutting: cutting(o), span: o.span ?? null, note: '', params: o.params }])),
+    operations: Object.fromEntries(
+      s.operations.map((o) => [
+        o.id,
+        { id: o.id, kind: o.kind, name: o.name, channel: '1', tool: o.tool, on: true, cutting: cutting(o), span: o.span ?? null, note: '', params: o.params },
+      ]),
+    ),
     order: { '1': s.operations.map((o) => o.id) },
   };
 };
@@ -93,15 +111,19 @@ const jobs: JobSpec[] = [
     programNumber: 101,
     note: 'Grooves and face recess follow later.',
     part: {
-      outer: profile('o', [12, 0], [
-        ['line', 26, 0, ['chamfer', 0.5]],
-        ['line', 26, -4, ['fillet', 1]],
-        ['line', 50, -4, ['chamfer', 0.5]],
-        ['line', 50, -11, ['fillet', 0.8]],
-        ['line', 60, -11, ['fillet', 1.5]],
-        ['line', 60, -22, ['chamfer', 0.5]],
-        ['line', 12, -22],
-      ]),
+      outer: profile(
+        'o',
+        [12, 0],
+        [
+          ['line', 26, 0, ['chamfer', 0.5]],
+          ['line', 26, -4, ['fillet', 1]],
+          ['line', 50, -4, ['chamfer', 0.5]],
+          ['line', 50, -11, ['fillet', 0.8]],
+          ['line', 60, -11, ['fillet', 1.5]],
+          ['line', 60, -22, ['chamfer', 0.5]],
+          ['line', 12, -22],
+        ],
+      ),
       inner: profile('i', [12, 0], [['line', 12, -22]]),
     },
     bar: 62,
@@ -112,9 +134,24 @@ const jobs: JobSpec[] = [
     operations: [
       { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 } },
       { id: 'op2', kind: 'drill', name: 'Drill ⌀11 through', tool: 'drill-11', purpose: 'drill', params: { depth: null, breakThrough: 3, peck: 8, output: 'cycle' } },
-      { id: 'op3', kind: 'outer-rough', name: 'Rough the rim', tool: 'face-rough-80', purpose: 'rough', params: { depth: 2.5, allowanceX: 0.4, allowanceZ: 0.1, undercuts: 'bridge', output: 'cycle' } },
+      {
+        id: 'op3',
+        kind: 'outer-rough',
+        name: 'Rough the rim',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 2.5, allowanceX: 0.4, allowanceZ: 0.1, undercuts: 'bridge', output: 'cycle' },
+      },
       { id: 'op4', kind: 'outer-finish', name: 'Finish the rim', tool: 'finish-55', purpose: 'finish', params: { undercuts: 'enter', compensation: 'control', output: 'cycle' } },
-      { id: 'op5', kind: 'inner-rough', name: 'Rough the bore', tool: 'bore-8', purpose: 'rough', params: { depth: 0.8, allowanceX: 0.3, allowanceZ: 0.1, output: 'moves' }, cutting: { feed: 0.15, speed: 300 } },
+      {
+        id: 'op5',
+        kind: 'inner-rough',
+        name: 'Rough the bore',
+        tool: 'bore-8',
+        purpose: 'rough',
+        params: { depth: 0.8, allowanceX: 0.3, allowanceZ: 0.1, output: 'moves' },
+        cutting: { feed: 0.15, speed: 300 },
+      },
       { id: 'op6', kind: 'inner-finish', name: 'Finish the bore', tool: 'bore-8', purpose: 'finish', params: { compensation: 'control' }, cutting: { feed: 0.08, speed: 300 } },
       { id: 'op7', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-3', purpose: 'cutoff', params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 } },
     ],
@@ -126,13 +163,17 @@ const jobs: JobSpec[] = [
     programNumber: 155,
     note: 'One collar from the bar; eight from one stick-out come later.',
     part: {
-      outer: profile('o', [8, 0], [
-        ['line', 15, 0, ['chamfer', 0.3]],
-        ['line', 15, -2.6, ['fillet', 0.5]],
-        ['line', 18, -2.6, ['fillet', 1]],
-        ['line', 18, -7.2, ['chamfer', 0.3]],
-        ['line', 8, -7.2],
-      ]),
+      outer: profile(
+        'o',
+        [8, 0],
+        [
+          ['line', 15, 0, ['chamfer', 0.3]],
+          ['line', 15, -2.6, ['fillet', 0.5]],
+          ['line', 18, -2.6, ['fillet', 1]],
+          ['line', 18, -7.2, ['chamfer', 0.3]],
+          ['line', 8, -7.2],
+        ],
+      ),
       inner: profile('i', [8, 0], [['line', 8, -7.2]]),
     },
     bar: 18.5,
@@ -143,7 +184,14 @@ const jobs: JobSpec[] = [
     operations: [
       { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 0.6, finishDepth: 0.2, finishFeed: 0.1 } },
       { id: 'op2', kind: 'drill', name: 'Drill ⌀7 through', tool: 'drill-7', purpose: 'drill', params: { depth: null, breakThrough: 3, peck: 0, output: 'moves' } },
-      { id: 'op3', kind: 'outer-rough', name: 'Rough the outside', tool: 'face-rough-80', purpose: 'rough', params: { depth: 1, allowanceX: 0.3, allowanceZ: 0.15, undercuts: 'enter' } },
+      {
+        id: 'op3',
+        kind: 'outer-rough',
+        name: 'Rough the outside',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 1, allowanceX: 0.3, allowanceZ: 0.15, undercuts: 'enter' },
+      },
       { id: 'op4', kind: 'outer-finish', name: 'Finish with the bead', tool: 'finish-35', purpose: 'finish', params: { undercuts: 'enter', compensation: 'control' } },
       { id: 'op5', kind: 'inner-finish', name: 'Finish the bore', tool: 'bore-6', purpose: 'finish', params: { compensation: 'computed' }, cutting: { feed: 0.06, speed: 150 } },
       { id: 'op6', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-2', purpose: 'cutoff', params: { slowFrom: 6, slowBy: 50, pastCentre: 0.3 } },
@@ -156,21 +204,29 @@ const jobs: JobSpec[] = [
     programNumber: 118,
     note: 'Blind stepped bore, tapered outside with a round shoulder.',
     part: {
-      outer: profile('o', [24, 0], [
-        ['line', 34, 0, ['chamfer', 1]],
-        ['line', 34, -8],
-        ['line', 40, -26, ['fillet', 1.6]],
-        ['line', 46, -26, ['chamfer', 1]],
-        ['line', 46, -36, ['chamfer', 0.8]],
-        ['line', 0, -36],
-      ]),
-      inner: profile('i', [24, 0], [
-        ['line', 24, -12, ['fillet', 0.8]],
-        ['line', 18, -12, ['chamfer', 0.5]],
-        ['line', 18, -20, ['fillet', 0.6]],
-        ['line', 16, -20],
-        ['line', 0, -22.9118],
-      ]),
+      outer: profile(
+        'o',
+        [24, 0],
+        [
+          ['line', 34, 0, ['chamfer', 1]],
+          ['line', 34, -8],
+          ['line', 40, -26, ['fillet', 1.6]],
+          ['line', 46, -26, ['chamfer', 1]],
+          ['line', 46, -36, ['chamfer', 0.8]],
+          ['line', 0, -36],
+        ],
+      ),
+      inner: profile(
+        'i',
+        [24, 0],
+        [
+          ['line', 24, -12, ['fillet', 0.8]],
+          ['line', 18, -12, ['chamfer', 0.5]],
+          ['line', 18, -20, ['fillet', 0.6]],
+          ['line', 16, -20],
+          ['line', 0, -22.9118],
+        ],
+      ),
     },
     bar: 50,
     frontAllowance: 1,
@@ -180,10 +236,35 @@ const jobs: JobSpec[] = [
     operations: [
       { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 } },
       { id: 'op2', kind: 'drill', name: 'Drill ⌀16', tool: 'drill-16', purpose: 'drill', params: { depth: 20, depthTo: 'full-diameter', peck: 10, output: 'cycle' } },
-      { id: 'op3', kind: 'outer-rough', name: 'Rough the outside', tool: 'face-rough-80', purpose: 'rough', params: { depth: 2.5, allowanceX: 0.6, allowanceZ: 0.2, output: 'moves' } },
-      { id: 'op4', kind: 'inner-rough', name: 'Rough the socket', tool: 'bore-12', purpose: 'rough', params: { depth: 1.5, allowanceX: 0.4, allowanceZ: 0.15, output: 'cycle' }, cutting: { feed: 0.18, speed: 160 }, span: { from: 'i1', to: 'i4' } },
+      {
+        id: 'op3',
+        kind: 'outer-rough',
+        name: 'Rough the outside',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 2.5, allowanceX: 0.6, allowanceZ: 0.2, output: 'moves' },
+      },
+      {
+        id: 'op4',
+        kind: 'inner-rough',
+        name: 'Rough the socket',
+        tool: 'bore-12',
+        purpose: 'rough',
+        params: { depth: 1.5, allowanceX: 0.4, allowanceZ: 0.15, output: 'cycle' },
+        cutting: { feed: 0.18, speed: 160 },
+        span: { from: 'i1', to: 'i4' },
+      },
       { id: 'op5', kind: 'outer-finish', name: 'Finish the outside', tool: 'finish-55', purpose: 'finish', params: { compensation: 'control' } },
-      { id: 'op6', kind: 'inner-finish', name: 'Finish the socket', tool: 'bore-12', purpose: 'finish', params: { compensation: 'computed' }, cutting: { feed: 0.1, speed: 200 }, span: { from: 'i1', to: 'i4' } },
+      {
+        id: 'op6',
+        kind: 'inner-finish',
+        name: 'Finish the socket',
+        tool: 'bore-12',
+        purpose: 'finish',
+        params: { compensation: 'computed' },
+        cutting: { feed: 0.1, speed: 200 },
+        span: { from: 'i1', to: 'i4' },
+      },
       { id: 'op7', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-3', purpose: 'cutoff', params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 } },
     ],
   },

@@ -9,7 +9,10 @@ const Layout = ({ children }: { children: ReactNode }) => (
   <html lang="en">
     <body>
       {children}
-      <Toaster position="bottom-center" toastOptions={{ style: { background: '#fbfaf6', color: '#1f2a30', border: '1px solid #5e6a6e', borderRadius: 4, fontFamily: 'var(--font-text)' } }} />
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ style: { background: '#fbfaf6', color: '#1f2a30', border: '1px solid #5e6a6e', borderRadius: 4, fontFamily: 'var(--font-text)' } }}
+      />
     </body>
   </html>
 );

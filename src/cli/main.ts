@@ -48,7 +48,13 @@ const polygons = (r: Region): number[][][] => r.map((ring) => ring.map((p) => [r
 const elementJson = (c: Curve) =>
   c.kind === 'line'
     ? { kind: 'line', from: [rounded(c.from.x), rounded(c.from.y)], to: [rounded(c.to.x), rounded(c.to.y)] }
-    : { kind: 'arc', from: [rounded(c.from.x), rounded(c.from.y)], to: [rounded(c.to.x), rounded(c.to.y)], centre: [rounded(c.centre.x), rounded(c.centre.y)], clockwise: c.clockwise };
+    : {
+        kind: 'arc',
+        from: [rounded(c.from.x), rounded(c.from.y)],
+        to: [rounded(c.to.x), rounded(c.to.y)],
+        centre: [rounded(c.centre.x), rounded(c.centre.y)],
+        clockwise: c.clockwise,
+      };
 
 const sectionSvg = (region: Region): string => {
   const all = region.flat();
@@ -60,7 +66,18 @@ const sectionSvg = (region: Region): string => {
 };
 
 const sectionDxf = (region: Region): string =>
-  ['0', 'SECTION', '2', 'ENTITIES', ...region.flatMap((ring) => ['0', 'LWPOLYLINE', '8', 'stock', '90', String(ring.length), '70', '1', ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)])]), '0', 'ENDSEC', '0', 'EOF', ''].join('\n');
+  [
+    '0',
+    'SECTION',
+    '2',
+    'ENTITIES',
+    ...region.flatMap((ring) => ['0', 'LWPOLYLINE', '8', 'stock', '90', String(ring.length), '70', '1', ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)])]),
+    '0',
+    'ENDSEC',
+    '0',
+    'EOF',
+    '',
+  ].join('\n');
 
 const program = new Command('lively').description('Lively Spindle without a browser: check, time, post and prove job files.').exitOverride();
 
@@ -72,7 +89,9 @@ program
   .action((file: string, o: { json?: boolean }) => {
     const d = derive(loadJob(file));
     const findings = findingsOf(d);
-    print(Boolean(o.json), { findings }, () => (findings.length === 0 ? ['Nothing stands against this job.'] : findings.map((f) => `${f.severity.padEnd(9)} ${f.operation ?? 'job'}: ${f.message} ${f.remedy}`)));
+    print(Boolean(o.json), { findings }, () =>
+      findings.length === 0 ? ['Nothing stands against this job.'] : findings.map((f) => `${f.severity.padEnd(9)} ${f.operation ?? 'job'}: ${f.message} ${f.remedy}`),
+    );
     if (findings.some((f) => f.severity === 'blocking')) process.exitCode = EXIT_BLOCKED;
   });
 
@@ -87,9 +106,19 @@ program
     const value = {
       total: d.timeline.total,
       channels: d.timeline.channels.map((c) => ({ id: c.id, total: c.total })),
-      operations: d.operations.map((k) => ({ id: k.id, name: job.operations[k.id].name, channel: k.channel, cutting: k.times.cutting, rapid: k.times.rapid, other: k.times.other })),
+      operations: d.operations.map((k) => ({
+        id: k.id,
+        name: job.operations[k.id].name,
+        channel: k.channel,
+        cutting: k.times.cutting,
+        rapid: k.times.rapid,
+        other: k.times.other,
+      })),
     };
-    print(Boolean(o.json), value, () => [...value.operations.map((k) => `${k.name.padEnd(28)} cutting ${seconds(k.cutting)}  rapid ${seconds(k.rapid)}  other ${seconds(k.other)}`), `total ${seconds(value.total)}`]);
+    print(Boolean(o.json), value, () => [
+      ...value.operations.map((k) => `${k.name.padEnd(28)} cutting ${seconds(k.cutting)}  rapid ${seconds(k.rapid)}  other ${seconds(k.other)}`),
+      `total ${seconds(value.total)}`,
+    ]);
     if (d.timeline.kind === 'deadlock') process.exitCode = EXIT_BLOCKED;
   });
 
@@ -127,7 +156,10 @@ program
       proof.ok ? 'The program does what the plan says.' : 'The program and the plan differ.',
       `greatest path deviation ${proof.maxDeviation.toFixed(5)} mm over ${proof.moves} moves`,
       `final stock differs by at most ${proof.stock.thickness.toFixed(5)} mm (${proof.stock.volume.toFixed(2)} against ${proof.stock.plannedVolume.toFixed(2)} mm³)`,
-      ...proof.channels.flatMap((c) => [...c.problems.map((p) => `channel ${c.id}, line ${p.line}: ${p.message}`), ...c.differences.map((k) => `channel ${c.id}: ${k.what} planned ${k.planned}, read ${k.read}`)]),
+      ...proof.channels.flatMap((c) => [
+        ...c.problems.map((p) => `channel ${c.id}, line ${p.line}: ${p.message}`),
+        ...c.differences.map((k) => `channel ${c.id}: ${k.what} planned ${k.planned}, read ${k.read}`),
+      ]),
     ]);
     if (!proof.ok) process.exitCode = EXIT_BLOCKED;
   });
@@ -153,7 +185,10 @@ program
     }
     if (o.format === 'svg') process.stdout.write(sectionSvg(region));
     else if (o.format === 'dxf') process.stdout.write(sectionDxf(region));
-    else if (o.format === 'json') process.stdout.write(`${JSON.stringify({ polygons: polygons(region), volume: regionVolume(region), ...(remnant ? { remnant: { polygons: polygons(remnant), volume: regionVolume(remnant) } } : {}) })}\n`);
+    else if (o.format === 'json')
+      process.stdout.write(
+        `${JSON.stringify({ polygons: polygons(region), volume: regionVolume(region), ...(remnant ? { remnant: { polygons: polygons(remnant), volume: regionVolume(remnant) } } : {}) })}\n`,
+      );
     else throw new InputError(`The format “${o.format}” is not known. Use json, svg or dxf.`);
   });
 

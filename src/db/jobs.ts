@@ -78,7 +78,10 @@ export const markDeleted = async (id: string, deleted: boolean): Promise<boolean
   return (rowCount ?? 0) > 0;
 };
 
-export const insertRevision = async (client: PoolClient, r: { job: string; version: number; edit: string; diff: Diff; snapshot: Job | null; author: string; label: string }): Promise<void> => {
+export const insertRevision = async (
+  client: PoolClient,
+  r: { job: string; version: number; edit: string; diff: Diff; snapshot: Job | null; author: string; label: string },
+): Promise<void> => {
   await client.query(
     `insert into revisions (job_id, version, edit_id, diff, snapshot, author, label)
      values ($1::uuid, $2::integer, $3::uuid, $4::jsonb, $5::jsonb, $6::text, $7::text)`,

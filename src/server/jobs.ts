@@ -19,7 +19,7 @@ export const EditSchema = z.object({
     removed: z.record(z.string(), z.unknown()),
   }),
 });
-export type Edit = z.infer<typeof EditSchema>;
+export type Edit = Omit<z.infer<typeof EditSchema>, 'diff'> & { readonly diff: Diff };
 
 export type EditOutcome =
   | { readonly kind: 'saved'; readonly version: number }
@@ -43,14 +43,22 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> =>
     }
     let changed: unknown;
     try {
-      changed = applyDiff(row.document, edit.diff as Diff);
+      changed = applyDiff(row.document, edit.diff);
     } catch (error) {
       return { kind: 'invalid', message: error instanceof Error ? error.message : 'The change does not fit the document.' };
     }
     const read = readJob(changed);
     if (!read.ok) return { kind: 'invalid', message: read.problems.map((p) => p.message).join(' ') };
     const version = row.version + 1;
-    await insertRevision(client, { job: id, version, edit: edit.edit, diff: edit.diff as Diff, snapshot: version % SNAPSHOT_EVERY === 0 ? read.job : null, author: edit.author, label: edit.label });
+    await insertRevision(client, {
+      job: id,
+      version,
+      edit: edit.edit,
+      diff: edit.diff,
+      snapshot: version % SNAPSHOT_EVERY === 0 ? read.job : null,
+      author: edit.author,
+      label: edit.label,
+    });
     await updateJob(client, id, version, read.job, summarise(read.job), edit.author);
     return { kind: 'saved', version };
   });

@@ -5,7 +5,10 @@ import type { JobSummary } from '../db/jobs';
 // the summary is made at every save; unchanged operations come from here
 const cache = new DeriveCache();
 
-const pathOf = (region: Region): string => simplifyRegion(region, 0.02).map((ring) => `M${ring.map((p) => `${p.x.toFixed(2)} ${p.y.toFixed(2)}`).join('L')}Z`).join('');
+const pathOf = (region: Region): string =>
+  simplifyRegion(region, 0.02)
+    .map((ring) => `M${ring.map((p) => `${p.x.toFixed(2)} ${p.y.toFixed(2)}`).join('L')}Z`)
+    .join('');
 
 /** What the list of jobs shows, computed from the document. */
 export const summarise = (job: Job): JobSummary => {

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import { postJob, programText, type PostedProgram, type Proof, proveJob } from '../core/nc';
-import { type DrawingImport, importDxf, partFromDrawing, type PartDocument } from '../core/part';
+import { type PostedProgram, type Proof, postJob, programText, proveJob } from '../core/nc';
+import { type DrawingImport, importDxf, type PartDocument, partFromDrawing } from '../core/part';
 import { type Candidate, candidatesFor, DeriveCache, type Derived, deriveSteps, type Job } from '../core/plan';
 
 const cache = new DeriveCache();

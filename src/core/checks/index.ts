@@ -1,1 +1,2 @@
-export * from './motion'; export * from './wording';
+export * from './motion';
+export * from './wording';

@@ -1,4 +1,21 @@
-import { boundsOfPoints, foldAboutAxis, inflateRegion, intersectRegions, overlapsMoreThan, type Point, point, type Region, type RoundedPolygon, rectangle, regionBounds, subtract, subtractRegion, sweepAlong, TOLERANCE, greatestHalfThickness } from '../geometry';
+import {
+  boundsOfPoints,
+  foldAboutAxis,
+  greatestHalfThickness,
+  inflateRegion,
+  intersectRegions,
+  overlapsMoreThan,
+  type Point,
+  point,
+  type Region,
+  type RoundedPolygon,
+  rectangle,
+  regionBounds,
+  subtract,
+  subtractRegion,
+  sweepAlong,
+  TOLERANCE,
+} from '../geometry';
 import type { Carrier, Machine, Spindle } from '../machine';
 import { isMove, type MotionEvent, rapidPath } from '../motion';
 import type { Finding } from '../operations';

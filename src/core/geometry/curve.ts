@@ -1,5 +1,5 @@
+import { add, cross, distance, dot, fromAngle, length, lerp, type Point, perpendicular, point, scale, subtract, unit } from './point';
 import { TOLERANCE } from './tolerance';
-import { add, cross, distance, dot, fromAngle, length, lerp, perpendicular, type Point, point, scale, subtract, unit } from './point';
 
 /** A straight piece from one point to another. */
 export interface Line {
@@ -156,14 +156,7 @@ export const boundsOfPoints = (points: Iterable<Point>): Bounds => {
 };
 
 export const boundsOfCurves = (curves: readonly Curve[]): Bounds =>
-  boundsOfPoints(
-    curves.flatMap((c) => [
-      c.from,
-      c.to,
-      ...turningParameters(c, 'x').map((t) => pointAt(c, t)),
-      ...turningParameters(c, 'y').map((t) => pointAt(c, t)),
-    ]),
-  );
+  boundsOfPoints(curves.flatMap((c) => [c.from, c.to, ...turningParameters(c, 'x').map((t) => pointAt(c, t)), ...turningParameters(c, 'y').map((t) => pointAt(c, t))]));
 
 /** True when the piece has no length worth keeping. */
 export const isDegenerate = (c: Curve): boolean => curveLength(c) < TOLERANCE.samePoint || length(subtract(c.to, c.from)) < TOLERANCE.samePoint;

@@ -1,5 +1,5 @@
 import { type Arc, arcRadius, type Curve, type Line, parameterOf } from './curve';
-import { add, cross, distance, dot, perpendicular, type Point, scale, subtract, unit } from './point';
+import { add, cross, distance, dot, type Point, perpendicular, scale, subtract, unit } from './point';
 
 /** Carriers (unbounded lines, full circles) meet in points, run together, or not at all. */
 export type CarrierMeeting =

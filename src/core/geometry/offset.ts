@@ -12,9 +12,7 @@ export const offsetCurve = (c: Curve, left: number): Curve | null => {
   return arc(from, to, c.centre, c.clockwise);
 };
 
-export type ChainOffset =
-  | { readonly kind: 'chain'; readonly chain: Curve[] }
-  | { readonly kind: 'failed'; readonly at: Point; readonly reason: 'no-meeting' | 'swallowed' };
+export type ChainOffset = { readonly kind: 'chain'; readonly chain: Curve[] } | { readonly kind: 'failed'; readonly at: Point; readonly reason: 'no-meeting' | 'swallowed' };
 
 const nearest = (points: readonly Point[], to: Point): Point => points.reduce((best, p) => (distance(p, to) < distance(best, to) ? p : best));
 

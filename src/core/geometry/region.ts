@@ -1,8 +1,8 @@
 import { Clipper, EndType, FillRule, JoinType } from 'clipper2-ts';
-import { TOLERANCE } from './tolerance';
 import type { Bounds } from './curve';
 import { boundsOfPoints } from './curve';
 import type { Point } from './point';
+import { TOLERANCE } from './tolerance';
 
 /** A set of the plane bounded by polygons: outer rings counter-clockwise, holes clockwise. Empty = nothing. */
 export type Region = readonly (readonly Point[])[];
@@ -80,7 +80,10 @@ export const foldAboutAxis = (region: Region): Region => {
   if (bounds.minY >= 0) return region;
   const upper = intersectRegions(region, rectangle(bounds.minX - 1, 0, bounds.maxX + 1, Math.max(bounds.maxY, 0) + 1));
   const lower = intersectRegions(region, rectangle(bounds.minX - 1, bounds.minY - 1, bounds.maxX + 1, 0));
-  return unionRegions(upper, mapRegion(lower, (p) => ({ x: p.x, y: -p.y }), true));
+  return unionRegions(
+    upper,
+    mapRegion(lower, (p) => ({ x: p.x, y: -p.y }), true),
+  );
 };
 
 export const containsPoint = (region: Region, p: Point): boolean => {

@@ -57,7 +57,11 @@ export const jawRegion = (stock: Stock, holding: Holding): Region => {
 const subtractRelief = (jaw: Region, from: number, to: number, r: number): Region =>
   jaw.map((ring) => ring.flatMap((p) => (Math.abs(p.y - r) < 1e-6 && Math.abs(p.x - from) < 1e-6 ? [point(from, r + 2), point(to, r + 2), point(to, r)] : [p])));
 
-export const jawLength = (holding: Holding): number => Math.max(holding.grip, holding.jaws.steps.reduce((s, step) => s + step.length, 0));
+export const jawLength = (holding: Holding): number =>
+  Math.max(
+    holding.grip,
+    holding.jaws.steps.reduce((s, step) => s + step.length, 0),
+  );
 
 /** Section of the chuck body behind the jaws, in part coordinates. */
 export const chuckRegion = (stock: Stock, holding: Holding, spindle: Spindle): Region => {

@@ -23,10 +23,19 @@ export type CycleSpec =
       readonly start: { readonly X: number; readonly Z: number };
       readonly feed: number;
     }
-  | { readonly kind: 'finish-contour'; readonly contour: readonly ContourBlock[]; readonly start: { readonly X: number; readonly Z: number }; readonly feed: number; readonly side: 'left' | 'right' | null; readonly noseRadius: number }
+  | {
+      readonly kind: 'finish-contour';
+      readonly contour: readonly ContourBlock[];
+      readonly start: { readonly X: number; readonly Z: number };
+      readonly feed: number;
+      readonly side: 'left' | 'right' | null;
+      readonly noseRadius: number;
+    }
   | { readonly kind: 'peck'; readonly start: number; readonly clearance: number; readonly depth: number; readonly peck: number; readonly feed: number; readonly dwell: number };
 
-export type ContourBlock = { readonly kind: 'line'; readonly X: number; readonly Z: number } | { readonly kind: 'arc'; readonly X: number; readonly Z: number; readonly centreX: number; readonly centreZ: number; readonly clockwise: boolean };
+export type ContourBlock =
+  | { readonly kind: 'line'; readonly X: number; readonly Z: number }
+  | { readonly kind: 'arc'; readonly X: number; readonly Z: number; readonly centreX: number; readonly centreZ: number; readonly clockwise: boolean };
 
 interface Common {
   /** Operation that the event belongs to. */
@@ -48,7 +57,13 @@ export type MotionEvent = Common &
     | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }
     | { readonly kind: 'device'; readonly device: string; readonly action: string }
     | { readonly kind: 'clamp'; readonly axis: AxisName; readonly on: boolean }
-    | { readonly kind: 'compensation'; readonly side: 'left' | 'right' | 'off'; readonly noseRadius: number; readonly tipNumber: number; /** Contour blocks that take the place of the moves up to 'off'. */ readonly contour: readonly ContourBlock[] }
+    | {
+        readonly kind: 'compensation';
+        readonly side: 'left' | 'right' | 'off';
+        readonly noseRadius: number;
+        readonly tipNumber: number /** Contour blocks that take the place of the moves up to 'off'. */;
+        readonly contour: readonly ContourBlock[];
+      }
     | { readonly kind: 'cycle'; readonly cycle: CycleSpec }
     | { readonly kind: 'cycle-end' }
   );

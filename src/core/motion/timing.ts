@@ -1,5 +1,5 @@
-import { arcSweep, type Arc, distance, point, type Point } from '../geometry';
 import { surfaceSpeedTime } from '../cutting';
+import { type Arc, arcSweep, distance, type Point, point } from '../geometry';
 import type { Carrier, Machine } from '../machine';
 import { type ChannelProgram, isMove, type MotionEvent, type MotionProgram, type MoveEvent, type SpindleSpeed } from './events';
 
@@ -48,7 +48,14 @@ export interface ChannelTimeline {
   readonly events: readonly TimedEvent[];
 }
 
-export type Timeline = { readonly kind: 'timed'; readonly channels: readonly ChannelTimeline[]; readonly total: number } | { readonly kind: 'deadlock'; readonly waiting: readonly { readonly channel: string; readonly mark: number; readonly channels: readonly string[]; readonly op: string }[]; readonly channels: readonly ChannelTimeline[]; readonly total: number };
+export type Timeline =
+  | { readonly kind: 'timed'; readonly channels: readonly ChannelTimeline[]; readonly total: number }
+  | {
+      readonly kind: 'deadlock';
+      readonly waiting: readonly { readonly channel: string; readonly mark: number; readonly channels: readonly string[]; readonly op: string }[];
+      readonly channels: readonly ChannelTimeline[];
+      readonly total: number;
+    };
 
 interface State {
   readonly program: ChannelProgram;

@@ -18,7 +18,9 @@ const stepsOf = (events: readonly MotionEvent[]): Step[] => {
   let spindle = '';
   events.forEach((e, index) => {
     if (e.kind === 'tool') tool = `T${e.station}/${e.offset}`;
-    if (e.kind === 'spindle') spindle = e.direction === 'stop' ? 'stop' : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : ''}`;
+    if (e.kind === 'spindle')
+      spindle =
+        e.direction === 'stop' ? 'stop' : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : ''}`;
     if (!isMove(e)) return;
     const to: Point = point(e.to.Z ?? at?.x ?? 0, e.to.X ?? at?.y ?? 0);
     const from: Point = at ?? to;

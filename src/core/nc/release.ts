@@ -1,9 +1,9 @@
 import { greatestHalfThickness, point, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
 import { isMove, type MotionEvent, timeProgram } from '../motion';
 import { KINDS, PECK_CLEARANCE } from '../operations';
-import { type Derived, type Job } from '../plan';
+import type { Derived, Job } from '../plan';
 import { cutStock, feedRuns } from '../stock';
-import { TIP_DIRECTION, toolSection, type ToolSection } from '../tooling';
+import { TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
 import { dialectOf } from './dialects/dialect';
 import { type PostedProgram, postChannel } from './post/post';
@@ -13,7 +13,14 @@ import { type ReadProgram, readProgram, type ToolTableEntry } from './reader/rea
 export const postJob = (job: Job, derived: Derived, date: string): PostedProgram[] => {
   const dialect = dialectOf(job.machine.dialect);
   const channels = job.machine.channels.map((c) => c.id);
-  const usedTools = (channel: string): string[] => [...new Set(derived.operations.filter((o) => o.channel === channel && o.events.length > 0).map((o) => job.operations[o.id].tool).filter((t): t is string => t !== null))];
+  const usedTools = (channel: string): string[] => [
+    ...new Set(
+      derived.operations
+        .filter((o) => o.channel === channel && o.events.length > 0)
+        .map((o) => job.operations[o.id].tool)
+        .filter((t): t is string => t !== null),
+    ),
+  ];
   return derived.program.channels.map((c, i) =>
     postChannel(
       c.channel,
@@ -53,7 +60,10 @@ const toolTableOf = (job: Job): { table: Map<number, ToolTableEntry>; sections: 
       const tool = job.tools[id];
       const section = tool ? toolSection(tool) : null;
       if (!tool || !section?.ok) continue;
-      table.set(tool.offset ?? Number(station), { noseRadius: section.section.noseRadius, tip: section.section.noseRadius > 0 ? scale(section.section.tip, 1 / section.section.noseRadius) : TIP_DIRECTION[0] });
+      table.set(tool.offset ?? Number(station), {
+        noseRadius: section.section.noseRadius,
+        tip: section.section.noseRadius > 0 ? scale(section.section.tip, 1 / section.section.noseRadius) : TIP_DIRECTION[0],
+      });
       sections.set(Number(station), section.section);
     }
   return { table, sections };
@@ -107,7 +117,14 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
   const thickness = 2 * greatestHalfThickness(apart);
   const maxDeviation = Math.max(0, ...proofs.map((p) => p.maxDeviation));
   const ok = maxDeviation <= PROOF_LIMIT && thickness <= 2 * PROOF_LIMIT && timeline.kind === 'timed' && proofs.every((p) => p.problems.length === 0 && p.differences.length === 0);
-  return { ok, maxDeviation, moves: proofs.reduce((s, p) => s + p.moves, 0), channels: proofs, stock: { volume: regionVolume(left), plannedVolume: regionVolume(planned), thickness }, deadlock: timeline.kind === 'deadlock' };
+  return {
+    ok,
+    maxDeviation,
+    moves: proofs.reduce((s, p) => s + p.moves, 0),
+    channels: proofs,
+    stock: { volume: regionVolume(left), plannedVolume: regionVolume(planned), thickness },
+    deadlock: timeline.kind === 'deadlock',
+  };
 };
 
 /** Stock after a whole program, tool by tool. */

@@ -1,11 +1,13 @@
 import {
   add,
+  arcRadius,
   boundsOfPoints,
   type Curve,
   clipGraph,
   curveLength,
   flattenChain,
   flattenCurve,
+  graphPoints,
   inflateRegion,
   intersectRegions,
   line,
@@ -17,17 +19,15 @@ import {
   type RoundedPolygon,
   rectangle,
   regionArea,
-  arcRadius,
   reverseChain,
   scale,
+  simplifyRegion,
   subtractRegion,
   sweepAlong,
-  tangentAt,
   TOLERANCE,
+  tangentAt,
   unionRegions,
   upperEnvelope,
-  simplifyRegion,
-  graphPoints,
 } from '../geometry';
 import { sliceChain, stretchesInside } from './engagement';
 
@@ -124,7 +124,7 @@ const clearAlong = (job: ClearingJob, graph: readonly Curve[], before: Region, p
 };
 
 /** Reference positions near a chain at which the cutting shapes stand in metal by more than a touch. */
-const positionsInMetal = (job: ClearingJob, chain: readonly Curve[], stock: Region): Region => {
+const positionsInMetal = (job: Pick<ClearingJob, 'cutting'>, chain: readonly Curve[], stock: Region): Region => {
   const points = flattenChain(chain, 0.01);
   if (points.length === 0) return [];
   const reach = bodyReach(job.cutting);
@@ -207,7 +207,11 @@ const engage = (job: ClearingJob, chain: readonly Curve[], from: number, pieces:
   const after = simplifyRegion(subtractRegion(stock, removed));
   const metalAfter = job.obstacles.length > 0 ? unionRegions(after, job.obstacles) : after;
   const r = job.retract;
-  const outs: Curve[][] = [[line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))], [line(last, add(last, point(0, r)))], [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))]];
+  const outs: Curve[][] = [
+    [line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))],
+    [line(last, add(last, point(0, r)))],
+    [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
+  ];
   const rise = (q: Point): boolean => q.y >= job.clearLevel || isClear([q, lift(q, job.clearLevel)], metalAfter, 0);
   let leadOut = outs.find((o) => isClear([o[0].from, o[0].to], metalAfter, 0) && rise(o[0].to));
   if (!leadOut) {
@@ -222,7 +226,8 @@ const engage = (job: ClearingJob, chain: readonly Curve[], from: number, pieces:
 
 /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */
 const plungeTop = (p: Point, shapes: readonly RoundedPolygon[], metal: Region, job: ClearingJob): number | null => {
-  const column = (y: number, margin: number): boolean => shapes.every((s) => !overlapsMoreThan(metal, sweepAlong({ points: s.points, radius: s.radius + margin }, [point(p.x, y)]), TOLERANCE.touch * 2));
+  const column = (y: number, margin: number): boolean =>
+    shapes.every((s) => !overlapsMoreThan(metal, sweepAlong({ points: s.points, radius: s.radius + margin }, [point(p.x, y)]), TOLERANCE.touch * 2));
   for (let y = p.y; y <= job.clearLevel + 1e-9; y += Math.max(0.05, (job.clearLevel - p.y) / 60))
     if (column(y, 0)) {
       const top = Math.min(job.clearLevel, y + job.safe * 0.9);
@@ -240,6 +245,13 @@ const thicknessAlong = (stock: Region, removed: Region, pieces: readonly Curve[]
   return size < 1e-9 ? 0 : regionArea(intersectRegions(stock, removed)) / size;
 };
 
+/** Lowest reference height at which following the floor still meets stock, or null when nothing is left. */
+export const lowestContact = (job: Pick<ClearingJob, 'floor' | 'stock' | 'cutting'>): number | null => {
+  const chain = reverseChain(job.floor);
+  const points = stretchesInside(chain, positionsInMetal(job, chain, job.stock), 0).flatMap((s) => flattenChain(s.pieces, 0.01));
+  return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
+};
+
 /** Depths of the reference point for a total from `top` surface to `bottom` surface. */
 export const levelsBetween = (top: number, depths: readonly number[], noseRadius: number): number[] => {
   let v = top;
@@ -248,4 +260,3 @@ export const levelsBetween = (top: number, depths: readonly number[], noseRadius
     return v + noseRadius;
   });
 };
-

@@ -1,4 +1,18 @@
-import { type Curve, containsPoint, curveLength, flattenCurve, intersectCurves, line, parameterOf, pointAt, type Region, regionBounds, trimCurve, boundsOfPoints, type Bounds } from '../geometry';
+import {
+  type Bounds,
+  boundsOfPoints,
+  type Curve,
+  containsPoint,
+  curveLength,
+  flattenCurve,
+  intersectCurves,
+  line,
+  parameterOf,
+  pointAt,
+  type Region,
+  regionBounds,
+  trimCurve,
+} from '../geometry';
 
 const apart = (a: Bounds, b: Bounds): boolean => a.minX > b.maxX || b.minX > a.maxX || a.minY > b.maxY || b.minY > a.maxY;
 

@@ -49,11 +49,11 @@ export class EventList {
 const withoutLongArcs = (c: Curve): Curve[] => (c.kind === 'arc' && Math.abs(arcSweep(c)) > Math.PI * 0.99 ? splitCurve(c, [0.5]) : [c]);
 
 export const blocksOf = (chain: readonly Curve[]): ContourBlock[] =>
-  chain.flatMap(withoutLongArcs).map((c) =>
-    c.kind === 'line'
-      ? { kind: 'line', X: c.to.y, Z: c.to.x }
-      : { kind: 'arc', X: c.to.y, Z: c.to.x, centreX: c.centre.y, centreZ: c.centre.x, clockwise: c.clockwise },
-  );
+  chain
+    .flatMap(withoutLongArcs)
+    .map((c) =>
+      c.kind === 'line' ? { kind: 'line', X: c.to.y, Z: c.to.x } : { kind: 'arc', X: c.to.y, Z: c.to.x, centreX: c.centre.y, centreZ: c.centre.x, clockwise: c.clockwise },
+    );
 
 export const perRev = (value: number): Feed => ({ mode: 'perRev', value });
 

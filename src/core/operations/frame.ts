@@ -1,4 +1,4 @@
-import { type Curve, mapCurve, mapRegion, type Point, point, type Region, reverseCurve, type RoundedPolygon, counterClockwise } from '../geometry';
+import { type Curve, counterClockwise, mapCurve, mapRegion, type Point, point, type Region, type RoundedPolygon, reverseCurve } from '../geometry';
 
 /**
  * A turning direction as its own picture: u runs against the feed, v points from the metal to the tool. Every kind of

@@ -1,3 +1,3 @@
+export { PECK_CLEARANCE } from './drill';
 export * from './registry';
 export * from './types';
-export { PECK_CLEARANCE } from './drill';

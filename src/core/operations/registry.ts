@@ -9,7 +9,15 @@ import { InnerRoughSchema, OuterRoughSchema, planRough, roughFields } from './ro
 import type { Field, PlanContext, Planned } from './types';
 import { WaitSchema, waitFields } from './wait';
 
-export const CuttingOperationSchema = z.discriminatedUnion('kind', [FaceSchema, OuterRoughSchema, InnerRoughSchema, OuterFinishSchema, InnerFinishSchema, DrillSchema, CutoffSchema]);
+export const CuttingOperationSchema = z.discriminatedUnion('kind', [
+  FaceSchema,
+  OuterRoughSchema,
+  InnerRoughSchema,
+  OuterFinishSchema,
+  InnerFinishSchema,
+  DrillSchema,
+  CutoffSchema,
+]);
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 export const OperationSchema = z.discriminatedUnion('kind', [...CuttingOperationSchema.options, WaitSchema]);
 export type Operation = z.infer<typeof OperationSchema>;

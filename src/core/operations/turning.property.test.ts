@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { longestAir } from '../../../tests/fixtures/air';
 import { demoJob, withOperations } from '../../../tests/fixtures/jobs';
 import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
-import { derive } from '../plan';
 import type { Job } from '../plan';
+import { derive } from '../plan';
 import { ToolSchema } from '../tooling';
 import { type Operation, OperationSchema } from './registry';
 
@@ -35,7 +35,8 @@ const jobFor = (seed: number): { job: Job; label: string } => {
     return ToolSchema.parse({ id, name: id, kind: 'turning', insert, approachAngle, overhang: 60 });
   };
   const tools = { rough: tool('rough'), finish: tool('finish') };
-  const op = (value: Record<string, unknown>): Operation => OperationSchema.parse({ channel: '1', name: String(value.id), cutting: { speedMode: 'surface', speed: 200, feed: 0.2 }, ...value });
+  const op = (value: Record<string, unknown>): Operation =>
+    OperationSchema.parse({ channel: '1', name: String(value.id), cutting: { speedMode: 'surface', speed: 200, feed: 0.2 }, ...value });
   const undercuts = random() < 0.7 ? 'enter' : 'bridge';
   const job = withOperations(
     {
@@ -47,11 +48,19 @@ const jobFor = (seed: number): { job: Job; label: string } => {
       stations: { upper: { '1': 'rough', '2': 'finish' } },
     },
     [
-      op({ id: 'rough', kind: 'outer-rough', tool: 'rough', params: { depth: 0.8 + random() * 2, allowanceX: 0.4, allowanceZ: random() < 0.5 ? 0.2 : 0.1, undercuts, extendBehind: 2 } }),
+      op({
+        id: 'rough',
+        kind: 'outer-rough',
+        tool: 'rough',
+        params: { depth: 0.8 + random() * 2, allowanceX: 0.4, allowanceZ: random() < 0.5 ? 0.2 : 0.1, undercuts, extendBehind: 2 },
+      }),
       op({ id: 'finish', kind: 'outer-finish', tool: 'finish', params: { undercuts, extendBehind: 2 } }),
     ],
   );
-  return { job, label: `seed ${seed} (${steady ? 'steady' : 'free'}, rough ${tools.rough.kind === 'turning' ? tools.rough.insert : ''}, finish ${tools.finish.kind === 'turning' ? tools.finish.insert : ''}, ${undercuts})` };
+  return {
+    job,
+    label: `seed ${seed} (${steady ? 'steady' : 'free'}, rough ${tools.rough.kind === 'turning' ? tools.rough.insert : ''}, finish ${tools.finish.kind === 'turning' ? tools.finish.insert : ''}, ${undercuts})`,
+  };
 };
 
 describe('turning over random contours', () => {
@@ -64,7 +73,9 @@ describe('turning over random contours', () => {
       if (derived.part.region.length === 0) continue;
       for (const o of derived.operations) {
         if (o.events.length > 0) planned++;
-        for (const f of o.findings) if (['gouge', 'rapid-in-stock', 'holder-meets-stock', 'internal'].includes(f.code)) failures.push(`${label} ${o.id}: ${f.code} ${JSON.stringify(f.numbers)} at ${f.at?.x.toFixed(2)},${f.at?.y.toFixed(2)} event ${f.event}`);
+        for (const f of o.findings)
+          if (['gouge', 'rapid-in-stock', 'holder-meets-stock', 'internal'].includes(f.code))
+            failures.push(`${label} ${o.id}: ${f.code} ${JSON.stringify(f.numbers)} at ${f.at?.x.toFixed(2)},${f.at?.y.toFixed(2)} event ${f.event}`);
         if (o.section && o.events.length > 0) {
           const { air, run } = longestAir(o.events, o.section, o.before);
           const limit = job.holding.safeDistance + 0.5;

@@ -1,30 +1,30 @@
 import {
   boundsOfCurves,
-  intersectRegions,
-  rectangle,
   bridgeHollows,
   type Curve,
   clipGraph,
   flattenChain,
+  intersectRegions,
   line,
+  mapRegion,
   overlapsMoreThan,
   type Point,
   point,
   type Region,
   type RoundedPolygon,
+  rectangle,
   regionBounds,
   subtractRegion,
   sweepAlong,
   TOLERANCE,
   unionRegions,
   upperEnvelope,
-  mapRegion,
 } from '../geometry';
+import type { Feed } from '../motion';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
-import { type EventList, backThrough } from './events';
+import { backThrough, type EventList } from './events';
 import { curveThrough, FACE, type Frame, INNER, OUTER, regionThrough, rightward, shapeThrough } from './frame';
-import type { Feed } from '../motion';
 import type { Finding, PlanContext, Span } from './types';
 
 /** Clearance kept between trailing edge and a falling contour, degrees. */
@@ -43,7 +43,13 @@ export interface View {
 }
 
 export const viewOf = (ctx: PlanContext, frame: Frame): View => {
-  const both = (r: Region): Region => (frame.name === 'outer' ? r : unionRegions(r, mapRegion(r, (p) => point(p.x, -p.y), true)));
+  const both = (r: Region): Region =>
+    frame.name === 'outer'
+      ? r
+      : unionRegions(
+          r,
+          mapRegion(r, (p) => point(p.x, -p.y), true),
+        );
   return {
     frame,
     stock: regionThrough(frame, both(ctx.stock)),
@@ -127,7 +133,15 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   const insert = r.view.cutting.map((s) => withTrailingClearance(s, TRAILING_CLEARANCE));
   const holder = r.view.holder.map((s) => ({ points: s.points, radius: s.radius + 0.05 }));
   const fixtures = r.view.obstacles.flatMap((ring) => ring.map((p, i) => line(p, ring[(i + 1) % ring.length])));
-  const fixed = fixtures.length > 0 ? deepestPositions(rightward(fixtures), [...insert, ...holder].map((s) => ({ points: s.points, radius: s.radius + 0.5 })), r.from, r.to) : [];
+  const fixed =
+    fixtures.length > 0
+      ? deepestPositions(
+          rightward(fixtures),
+          [...insert, ...holder].map((s) => ({ points: s.points, radius: s.radius + 0.5 })),
+          r.from,
+          r.to,
+        )
+      : [];
   const bedPositions = line(point(r.from, r.bottom + r.view.noseRadius), point(r.to, r.bottom + r.view.noseRadius));
   const positions = deepestPositions(ground, [...insert, ...holder], r.from, r.to);
   const floor = clipGraph(upperEnvelope([...positions, ...fixed, bedPositions]), r.from, r.to);
@@ -202,7 +216,14 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   }
 };
 
-export const note = (severity: Finding['severity'], code: string, operation: string, numbers: Finding['numbers'] = {}, at: Point | null = null): Finding => ({ severity, code, operation, numbers, at, event: null });
+export const note = (severity: Finding['severity'], code: string, operation: string, numbers: Finding['numbers'] = {}, at: Point | null = null): Finding => ({
+  severity,
+  code,
+  operation,
+  numbers,
+  at,
+  event: null,
+});
 
 /** Metal of the bore on the tool's side of the axis, in the inner frame. */
 const boreSide = (view: View): Region => {

@@ -1,5 +1,5 @@
 import DxfParser from 'dxf-parser';
-import { arc, type Arc, arcRadius, type Curve, distance, isDegenerate, line, type Point, point, reverseCurve, TOLERANCE, fromAngle, add } from '../geometry';
+import { type Arc, add, arc, arcRadius, type Curve, distance, fromAngle, isDegenerate, line, type Point, point, reverseCurve, TOLERANCE } from '../geometry';
 import type { PartDocument, Profile, Row } from './profile';
 
 export interface DrawingProblem {
@@ -70,7 +70,7 @@ const ends = (c: Curve): [Point, Point] => [c.from, c.to];
 const finite = (c: Curve): boolean => [c.from.x, c.from.y, c.to.x, c.to.y].every(Number.isFinite);
 
 /** Parts of a drawing that lie above the centreline; pieces below it are the mirrored half and are left out. */
-const isBelow = (c: Curve): boolean => Math.max(c.from.y, c.to.y) < -1e-6;
+const isBelow = (c: Curve): boolean => Math.max(c.from.y, c.to.y) <= 1e-6 && Math.min(c.from.y, c.to.y) < -1e-6;
 const onAxis = (c: Curve): boolean => Math.abs(c.from.y) < 1e-6 && Math.abs(c.to.y) < 1e-6 && c.kind === 'line';
 
 /** Joins loose pieces end to end within `gap` mm into chains. */
@@ -84,9 +84,17 @@ const chainUp = (pieces: Curve[], gap: number): { chains: Curve[][]; branches: P
       grown = false;
       for (const atEnd of [true, false]) {
         const tip = atEnd ? chain[chain.length - 1].to : chain[0].from;
-        const fits = left.map((c, i) => ({ i, c, flip: distance(atEnd ? c.to : c.from, tip) < gap, direct: distance(atEnd ? c.from : c.to, tip) < gap })).filter((f) => f.flip || f.direct);
+        const fits = left
+          .map((c, i) => {
+            const direct = distance(atEnd ? c.from : c.to, tip);
+            const flipped = distance(atEnd ? c.to : c.from, tip);
+            return { i, c, direct: direct <= flipped, gap: Math.min(direct, flipped) };
+          })
+          .filter((f) => f.gap < gap)
+          .sort((a, b) => a.gap - b.gap);
         if (fits.length === 0) continue;
-        if (fits.length > 1) branches.push(tip);
+        // a piece shorter than the gap tolerance is no branch: only ends that really coincide are
+        if (fits.length > 1 && fits[1].gap < 1e-6) branches.push(tip);
         const { i, c, direct } = fits[0];
         left.splice(i, 1);
         const oriented = direct ? c : reverseCurve(c);
@@ -136,14 +144,20 @@ export const importDxf = (text: string): DrawingImport => {
     const reason = error instanceof Error ? error.message : String(error);
     return fail('torn', `The file ends or breaks inside (${reason.slice(0, 120)}). Save the drawing again as DXF text and drop it once more.`);
   }
-  if (!/\bEOF\s*$/.test(text.trimEnd())) problems.push({ code: 'torn', entity: null, at: null, message: 'The file has no end mark, so pieces may be missing. Compare the contour with the drawing, or save it again.' });
+  if (!/\bEOF\s*$/.test(text.trimEnd()))
+    problems.push({ code: 'torn', entity: null, at: null, message: 'The file has no end mark, so pieces may be missing. Compare the contour with the drawing, or save it again.' });
   if (entities.length > MAX_ENTITIES) return fail('too-many', `The drawing has ${entities.length} pieces; up to ${MAX_ENTITIES} are read. Save only the contour's layer.`);
   const pieces: Curve[] = [];
   entities.forEach((e, i) => {
     const curves = entityCurves(e);
     if (curves === null) {
       if (!/DIMENSION|HATCH|TEXT|MTEXT|POINT|VIEWPORT|INSERT/.test(e.type) || e.type === 'INSERT')
-        problems.push({ code: 'unsupported', entity: i + 1, at: null, message: `Piece ${i + 1} is a ${e.type.toLowerCase()} on layer “${(e.layer ?? '0').slice(0, 60)}”, which is left out. Explode it to lines and arcs if it belongs to the contour.` });
+        problems.push({
+          code: 'unsupported',
+          entity: i + 1,
+          at: null,
+          message: `Piece ${i + 1} is a ${e.type.toLowerCase()} on layer “${(e.layer ?? '0').slice(0, 60)}”, which is left out. Explode it to lines and arcs if it belongs to the contour.`,
+        });
       return;
     }
     for (const c of curves) {
@@ -153,10 +167,12 @@ export const importDxf = (text: string): DrawingImport => {
   });
   if (pieces.length === 0) return fail('empty', 'The file has no lines, arcs or polylines above the centreline. Draw the half-section with Z along X and the axis at Y 0.');
   const crossing = pieces.find((c) => ends(c).some((p) => p.y < -1e-6));
-  if (crossing) return fail('below-axis', `A piece at Z${crossing.from.x.toFixed(3)} crosses the axis. Trim the drawing at Y 0 so that only one half is left.`, null, crossing.from);
+  if (crossing)
+    return fail('below-axis', `A piece at Z${crossing.from.x.toFixed(3)} crosses the axis. Trim the drawing at Y 0 so that only one half is left.`, null, crossing.from);
 
   const { chains, branches } = chainUp(pieces, TOLERANCE.drawingGap);
-  for (const b of branches.slice(0, 5)) problems.push({ code: 'branch', entity: null, at: [b.x, b.y], message: `More than two pieces meet at Z${b.x.toFixed(3)} ⌀${(2 * b.y).toFixed(3)}. Delete the extra piece.` });
+  for (const b of branches.slice(0, 5))
+    problems.push({ code: 'branch', entity: null, at: [b.x, b.y], message: `More than two pieces meet at Z${b.x.toFixed(3)} ⌀${(2 * b.y).toFixed(3)}. Delete the extra piece.` });
   return tellApart(chains, problems);
 };
 
@@ -171,7 +187,10 @@ const tellApart = (chains: Curve[][], problems: DrawingProblem[]): DrawingImport
     const zMax = Math.max(...vertices.map((v) => v.x));
     const zMin = Math.min(...vertices.map((v) => v.x));
     const nearestAt = (z: number): number =>
-      vertices.map((v, i) => ({ v, i })).filter(({ v }) => Math.abs(v.x - z) < 1e-4).reduce((low, k) => (k.v.y < low.v.y ? k : low)).i;
+      vertices
+        .map((v, i) => ({ v, i }))
+        .filter(({ v }) => Math.abs(v.x - z) < 1e-4)
+        .reduce((low, k) => (k.v.y < low.v.y ? k : low)).i;
     const rotate = (from: number, to: number): Curve[] => {
       const result: Curve[] = [];
       for (let i = from; i !== to; i = (i + 1) % main.length) result.push(main[i]);
@@ -192,11 +211,21 @@ const tellApart = (chains: Curve[][], problems: DrawingProblem[]): DrawingImport
   const innerChain = rest.length > 0 ? rest.reduce((best, c) => (length(c) > length(best) ? c : best)) : [];
   for (const extra of rest.filter((c) => c !== innerChain)) {
     const p = extra[0].from;
-    problems.push({ code: 'open', entity: null, at: [p.x, p.y], message: `A loose chain of ${extra.length} pieces starts at Z${p.x.toFixed(3)} ⌀${(2 * p.y).toFixed(3)} and joins nothing. Close the gap or delete it.` });
+    problems.push({
+      code: 'open',
+      entity: null,
+      at: [p.x, p.y],
+      message: `A loose chain of ${extra.length} pieces starts at Z${p.x.toFixed(3)} ⌀${(2 * p.y).toFixed(3)} and joins nothing. Close the gap or delete it.`,
+    });
   }
   for (const end of [outer[0].from, outer[outer.length - 1].to])
     if (end.y > TOLERANCE.drawingGap && innerChain.length === 0)
-      problems.push({ code: 'open', entity: null, at: [end.x, end.y], message: `The contour is open at Z${end.x.toFixed(3)} ⌀${(2 * end.y).toFixed(3)}. Draw it down to the axis, or add the bore.` });
+      problems.push({
+        code: 'open',
+        entity: null,
+        at: [end.x, end.y],
+        message: `The contour is open at Z${end.x.toFixed(3)} ⌀${(2 * end.y).toFixed(3)}. Draw it down to the axis, or add the bore.`,
+      });
   return { outer, inner: innerChain.length > 0 ? forward(innerChain) : [], problems };
 };
 

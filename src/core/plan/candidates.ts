@@ -1,10 +1,10 @@
+import { wordFinding } from '../checks';
 import { startingData } from '../cutting';
 import { intersectRegions, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { type CuttingOperation, KINDS, type OperationKind, OperationSchema } from '../operations';
-import { wordFinding } from '../checks';
-import { type Derived, DeriveCache, derive } from './derive';
-import type { Job } from './document';
 import type { Tool } from '../tooling';
+import { DeriveCache, type Derived, derive } from './derive';
+import type { Job } from './document';
 
 export interface Candidate {
   readonly kind: OperationKind;
@@ -27,15 +27,32 @@ export const newOperation = (job: Job, kind: Exclude<OperationKind, 'wait'>, too
   const data = startingData(job.material, info.purpose ?? 'rough');
   const drill = tool?.kind === 'drill' ? tool : null;
   const cutting = drill
-    ? { speedMode: 'fixed', speed: Math.min(job.holding.maxSpeed, Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10), feed: Math.round(data.feed * drill.diameter * 1000) / 1000 }
-    : { speedMode: 'surface', speed: tool?.kind === 'boring' ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed, feed: tool?.kind === 'boring' ? Math.round(data.feed * 50) / 100 : data.feed };
+    ? {
+        speedMode: 'fixed',
+        speed: Math.min(job.holding.maxSpeed, Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10),
+        feed: Math.round(data.feed * drill.diameter * 1000) / 1000,
+      }
+    : {
+        speedMode: 'surface',
+        speed: tool?.kind === 'boring' ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed,
+        feed: tool?.kind === 'boring' ? Math.round(data.feed * 50) / 100 : data.feed,
+      };
   const params: Record<string, unknown> = {};
   if (kind === 'face') params.depth = Math.min(1.5, data.depth ?? 1);
   if (kind === 'outer-rough') params.depth = Math.min(2.5, data.depth ?? 2);
   if (kind === 'inner-rough') Object.assign(params, { depth: Math.min(1, data.depth ?? 1), allowanceX: 0.3 });
   if (kind === 'drill') Object.assign(params, { depth: null, breakThrough: 3, peck: drill && partLength(job) > 3 * drill.diameter ? Math.round(drill.diameter) : 0 });
   const needsSpan = kind !== 'face' && kind !== 'drill' && kind !== 'cutoff';
-  return OperationSchema.parse({ id, kind, name: info.label, channel: job.machine.channels[0].id, tool: tool?.id ?? null, cutting, span: needsSpan ? span : null, params }) as CuttingOperation;
+  return OperationSchema.parse({
+    id,
+    kind,
+    name: info.label,
+    channel: job.machine.channels[0].id,
+    tool: tool?.id ?? null,
+    cutting,
+    span: needsSpan ? span : null,
+    params,
+  }) as CuttingOperation;
 };
 
 const partLength = (job: Job): number => Math.abs(Math.min(...job.part.outer.rows.map((r) => r.z), 0));
@@ -59,10 +76,15 @@ export const candidatesFor = (job: Job, span: { from: string; to: string } | nul
   for (const tool of Object.values(job.tools)) {
     for (const kind of KIND_OF_TOOL[tool.kind]) {
       if (side === 'outer' && (kind === 'inner-rough' || kind === 'inner-finish' || kind === 'drill')) continue;
+      if (kind === 'cutoff' && order.some((id) => job.operations[id].kind === 'cutoff' && job.operations[id].on)) continue;
       if (side === 'inner' && (kind === 'outer-rough' || kind === 'outer-finish' || kind === 'face' || kind === 'cutoff')) continue;
       const operation = newOperation(job, kind, tool, span, 'trial');
       const at = landingPlace(job, kind);
-      const trial: Job = { ...job, operations: { ...job.operations, trial: operation }, order: { ...job.order, [channel]: [...order.slice(0, at), 'trial', ...order.slice(at).filter((id) => job.operations[id].kind !== 'cutoff' || kind === 'cutoff')] } };
+      const trial: Job = {
+        ...job,
+        operations: { ...job.operations, trial: operation },
+        order: { ...job.order, [channel]: [...order.slice(0, at), 'trial', ...order.slice(at).filter((id) => job.operations[id].kind !== 'cutoff' || kind === 'cutoff')] },
+      };
       const d = derive({ ...trial, order: { ...trial.order, [channel]: trial.order[channel].slice(0, at + 1) } }, cache);
       const result = d.operations.find((o) => o.id === 'trial');
       if (!result) continue;
@@ -79,7 +101,7 @@ export const candidatesFor = (job: Job, span: { from: string; to: string } | nul
         reach: blocking ? 0 : reach,
         seconds,
         leaves: after,
-        reason: blocking ? wordFinding(blocking).message : (result.findings[0] ? wordFinding(result.findings[0]).message : null),
+        reason: blocking ? wordFinding(blocking).message : result.findings[0] ? wordFinding(result.findings[0]).message : null,
         operation,
       });
     }

@@ -42,22 +42,28 @@ const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
 export const leftOver = (e: Element, stock: Region): number => {
   // outside lies on the right of an outer contour that runs front to back with y up, on the left of the bore
   const side = e.side === 'outer' ? -1 : 1;
-  return Math.max(...SAMPLES.map((t) => {
-    const n = leftNormalAt(e.curve, t);
-    return metalAbove(stock, pointAt(e.curve, t), { x: n.x * side, y: n.y * side }, 64);
-  }));
+  return Math.max(
+    ...SAMPLES.map((t) => {
+      const n = leftNormalAt(e.curve, t);
+      return metalAbove(stock, pointAt(e.curve, t), { x: n.x * side, y: n.y * side }, 64);
+    }),
+  );
 };
 
 /** For each element of the contour, what has been done to it and what is still on it. */
 export const coverageOf = (part: Part, stock: Region, raw: Region, operations: readonly DerivedOperation[], job: Job): Coverage => {
   if (part.region.length === 0) return [];
-  const finishers = operations.filter((o) => o.events.length > 0).map((o) => job.operations[o.id]).filter((op) => op.kind === 'outer-finish' || op.kind === 'inner-finish' || op.kind === 'cutoff');
+  const finishers = operations
+    .filter((o) => o.events.length > 0)
+    .map((o) => job.operations[o.id])
+    .filter((op) => op.kind === 'outer-finish' || op.kind === 'inner-finish' || op.kind === 'cutoff');
   return [...part.outer, ...part.inner].map((e) => {
     const left = leftOver(e, stock);
     const before = leftOver(e, raw);
     let state: CoverState;
     if (left <= 0.005) state = 'finished';
-    else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01) state = finishers.some((op) => KINDS[op.kind].side === e.side && op.kind !== 'cutoff') ? 'leftover' : 'roughed';
+    else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01)
+      state = finishers.some((op) => KINDS[op.kind].side === e.side && op.kind !== 'cutoff') ? 'leftover' : 'roughed';
     else state = 'raw';
     return { element: e.id, side: e.side, state, left, length: curveLength(e.curve) };
   });

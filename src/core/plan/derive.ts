@@ -1,9 +1,9 @@
 import { checkMotion, compareWithPart } from '../checks';
-import { clampDiameter, surfaceSpeedAt, turningLoad, drillLoad } from '../cutting';
+import { clampDiameter, drillLoad, surfaceSpeedAt, turningLoad } from '../cutting';
 import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, unionRegions } from '../geometry';
 import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
-import { type ChannelTimeline, isMove, type MotionEvent, type MotionProgram, timeProgram, type Timeline } from '../motion';
-import { type CuttingOperation, type Finding, planOperation, type PlanContext } from '../operations';
+import { type ChannelTimeline, isMove, type MotionEvent, type MotionProgram, type Timeline, timeProgram } from '../motion';
+import { type CuttingOperation, type Finding, type PlanContext, planOperation } from '../operations';
 import { planWait } from '../operations/wait';
 import { buildPart, type Part } from '../part';
 import { separate } from '../stock';
@@ -188,7 +188,21 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
       continue;
     }
     if (op.kind === 'wait') {
-      done.push({ id, channel, state: 'ready', station: null, section: null, events: planWait(op), before: stock, after: stock, removed: 0, findings: [], times: emptyTimes, load: null, depth: 0 });
+      done.push({
+        id,
+        channel,
+        state: 'ready',
+        station: null,
+        section: null,
+        events: planWait(op),
+        before: stock,
+        after: stock,
+        removed: 0,
+        findings: [],
+        times: emptyTimes,
+        load: null,
+        depth: 0,
+      });
       continue;
     }
     const say = (code: string, numbers: Finding['numbers'] = {}): Finding => ({ severity: 'blocking', code, operation: id, numbers, at: null, event: null });
@@ -212,7 +226,25 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
     const key = [base, hashText(JSON.stringify([{ ...op, name: '', note: '' }, tool, station])), stockKey, hashText(contours.map((c) => c.key).join())].join(':');
     let result = cache.get(key);
     if (!result) {
-      result = planAndCheck(op, { part, stockDocument: job.stock, holding: job.holding, machine: job.machine, spindle, material: job.material, tool, station, section: section.section, stock, fixtures, cutoffWidth, cycleContours: contours }, { jaws, chuck, zeroZ });
+      result = planAndCheck(
+        op,
+        {
+          part,
+          stockDocument: job.stock,
+          holding: job.holding,
+          machine: job.machine,
+          spindle,
+          material: job.material,
+          tool,
+          station,
+          section: section.section,
+          stock,
+          fixtures,
+          cutoffWidth,
+          cycleContours: contours,
+        },
+        { jaws, chuck, zeroZ },
+      );
       cache.set(key, result);
     }
     if (result.contourKey) contours.push({ operation: id, key: result.contourKey });
@@ -244,9 +276,23 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
     channels: job.machine.channels.map((c) => ({ channel: c.id, events: (job.order[c.id] ?? []).flatMap((id) => done.find((d) => d.id === id)?.events ?? []) })),
   };
   const timeline = timeProgram(program, job.machine);
-  const timed = done.map((d) => ({ ...d, times: timesOf(d.id, timeline.channels.find((c) => c.id === d.channel)) }));
+  const timed = done.map((d) => ({
+    ...d,
+    times: timesOf(
+      d.id,
+      timeline.channels.find((c) => c.id === d.channel),
+    ),
+  }));
   if (timeline.kind === 'deadlock')
-    for (const w of timeline.waiting) general.push({ severity: 'blocking', code: 'deadlock', operation: w.op, numbers: { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') }, at: null, event: null });
+    for (const w of timeline.waiting)
+      general.push({
+        severity: 'blocking',
+        code: 'deadlock',
+        operation: w.op,
+        numbers: { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') },
+        at: null,
+        event: null,
+      });
 
   const cutOff = timed.some((d) => job.operations[d.id].kind === 'cutoff' && d.events.length > 0);
   const parted = separate(stock, heldZ);
@@ -264,20 +310,20 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
     });
   const findings = [...general, ...timed.flatMap((d) => d.findings)];
   return {
-      part,
-      rawStock,
-      jaws,
-      chuck,
-      operations: timed,
-      program,
-      timeline,
-      findings,
-      coverage: coverageOf(part, finished, rawStock, timed, job),
-      finalStock: parted.held.length > 0 ? parted.held : stock,
-      finished,
-      leftover: compared.leftover,
-      gouge: compared.gouge,
-      leftoverVolume,
+    part,
+    rawStock,
+    jaws,
+    chuck,
+    operations: timed,
+    program,
+    timeline,
+    findings,
+    coverage: coverageOf(part, finished, rawStock, timed, job),
+    finalStock: parted.held.length > 0 ? parted.held : stock,
+    finished,
+    leftover: compared.leftover,
+    gouge: compared.gouge,
+    leftoverVolume,
   };
 }
 
@@ -288,18 +334,37 @@ const centreOf = (region: Region): { x: number; y: number } | null => {
   return point((b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2);
 };
 
-const worst = (findings: readonly Finding[]): OperationState => (findings.some((f) => f.severity === 'blocking') ? 'blocked' : findings.some((f) => f.severity === 'attention') ? 'attention' : 'ready');
+const worst = (findings: readonly Finding[]): OperationState =>
+  findings.some((f) => f.severity === 'blocking') ? 'blocked' : findings.some((f) => f.severity === 'attention') ? 'attention' : 'ready';
 
 const planAndCheck = (op: CuttingOperation, ctx: PlanContext, place: { jaws: Region; chuck: Region; zeroZ: number }): Cached => {
   try {
     const planned = planOperation(op, ctx);
     const carrier = ctx.machine.carriers.find((c) => c.channel === op.channel) ?? ctx.machine.carriers[0];
-    const checked = checkMotion({ op: op.id, events: planned.events, section: ctx.section, stock: ctx.stock, part: ctx.part.region, jaws: place.jaws, chuck: place.chuck, machine: ctx.machine, carrier, spindle: ctx.spindle, zeroZ: place.zeroZ });
+    const checked = checkMotion({
+      op: op.id,
+      events: planned.events,
+      section: ctx.section,
+      stock: ctx.stock,
+      part: ctx.part.region,
+      jaws: place.jaws,
+      chuck: place.chuck,
+      machine: ctx.machine,
+      carrier,
+      spindle: ctx.spindle,
+      zeroZ: place.zeroZ,
+    });
     return { events: planned.events, findings: [...planned.findings, ...checked.findings], after: checked.stock, depth: planned.depth, contourKey: planned.contourKey };
   } catch (error) {
     // one operation that fails must not take the job with it
     const reason = error instanceof Error ? error.message : String(error);
-    return { events: [], findings: [{ severity: 'blocking', code: 'internal', operation: op.id, numbers: { reason }, at: null, event: null }], after: ctx.stock, depth: 0, contourKey: null };
+    return {
+      events: [],
+      findings: [{ severity: 'blocking', code: 'internal', operation: op.id, numbers: { reason }, at: null, event: null }],
+      after: ctx.stock,
+      depth: 0,
+      contourKey: null,
+    };
   }
 };
 
@@ -350,12 +415,20 @@ const loadOf = (job: Job, op: CuttingOperation, result: Cached, spindle: Job['ma
   if (!tool || cuts.length === 0) return null;
   const diameters = cuts.flatMap((e) => (isMove(e) && e.to.X !== undefined ? [Math.abs(e.to.X) * 2] : []));
   const clamp = Math.min(spindle.maxSpeed, job.holding.maxSpeed);
-  const speedAt = (d: number): number => (op.cutting.speedMode === 'fixed' ? Math.min(op.cutting.speed, clamp) : Math.min(clamp, d > 0.01 ? (1000 * op.cutting.speed) / (Math.PI * d) : clamp));
+  const speedAt = (d: number): number =>
+    op.cutting.speedMode === 'fixed' ? Math.min(op.cutting.speed, clamp) : Math.min(clamp, d > 0.01 ? (1000 * op.cutting.speed) / (Math.PI * d) : clamp);
   const dMax = tool.kind === 'drill' ? tool.diameter : Math.max(...diameters, 0.1);
   const dMin = tool.kind === 'drill' ? tool.diameter : Math.min(...diameters);
   const vc = surfaceSpeedAt(speedAt(dMax), dMax);
   const available = spindle.power;
-  const common = { available, depth: result.depth, speedMin: speedAt(dMax), speedMax: speedAt(dMin), diameterMin: dMin, clampedBelow: op.cutting.speedMode === 'surface' ? clampDiameter(op.cutting.speed, clamp) : 0 };
+  const common = {
+    available,
+    depth: result.depth,
+    speedMin: speedAt(dMax),
+    speedMax: speedAt(dMin),
+    diameterMin: dMin,
+    clampedBelow: op.cutting.speedMode === 'surface' ? clampDiameter(op.cutting.speed, clamp) : 0,
+  };
   if (tool.kind === 'drill') {
     const l = drillLoad({ kc11: job.material.kc11, mc: job.material.mc, diameter: tool.diameter, feed: op.cutting.feed, pointAngle: tool.pointAngle, surfaceSpeed: vc });
     return { ...common, power: l.power / spindle.efficiency, force: l.thrust, torque: l.torque, chip: op.cutting.feed / 2, slenderness: tool.overhang / tool.diameter };
@@ -363,7 +436,14 @@ const loadOf = (job: Job, op: CuttingOperation, result: Cached, spindle: Job['ma
   const kappa = tool.kind === 'cutoff' ? 90 : tool.approachAngle;
   const depth = Math.max(result.depth, 0.05);
   const l = turningLoad({ kc11: job.material.kc11, mc: job.material.mc, depth, feed: op.cutting.feed, approachAngle: kappa, surfaceSpeed: vc, diameter: dMax });
-  return { ...common, power: l.power / spindle.efficiency, force: l.force, torque: l.torque, chip: l.chip, slenderness: tool.kind === 'boring' ? tool.overhang / tool.barDiameter : null };
+  return {
+    ...common,
+    power: l.power / spindle.efficiency,
+    force: l.force,
+    torque: l.torque,
+    chip: l.chip,
+    slenderness: tool.kind === 'boring' ? tool.overhang / tool.barDiameter : null,
+  };
 };
 
 const loadFindings = (op: CuttingOperation, load: OperationLoad | null, tool: Job['tools'][string]): Finding[] => {
@@ -375,7 +455,8 @@ const loadFindings = (op: CuttingOperation, load: OperationLoad | null, tool: Jo
   if (load.power > load.available) say('attention', 'power-over', { power: load.power, available: load.available });
   if (tool.kind === 'turning' || tool.kind === 'boring') {
     const insert = decodeInsert(tool.insert);
-    if (insert.ok && (op.kind === 'outer-rough' || op.kind === 'inner-rough' || op.kind === 'face') && load.depth > insert.insert.edgeLength * 0.6) say('attention', 'depth-over-edge', { depth: load.depth, edge: insert.insert.edgeLength * 0.6 });
+    if (insert.ok && (op.kind === 'outer-rough' || op.kind === 'inner-rough' || op.kind === 'face') && load.depth > insert.insert.edgeLength * 0.6)
+      say('attention', 'depth-over-edge', { depth: load.depth, edge: insert.insert.edgeLength * 0.6 });
   }
   const reached = op.cutting.speedMode === 'surface' && load.clampedBelow > 0 ? surfaceSpeedAt(load.speedMax, load.diameterMin) : null;
   if (reached !== null && load.diameterMin < load.clampedBelow - 0.01 && op.kind !== 'drill')

@@ -9,8 +9,8 @@ type Json = unknown;
 type JsonObject = Record<string, Json>;
 
 const isObject = (v: Json): v is JsonObject => typeof v === 'object' && v !== null && !Array.isArray(v);
-const escape = (key: string): string => key.replace(/~/g, '~0').replace(/\//g, '~1');
-const unescape = (key: string): string => key.replace(/~1/g, '/').replace(/~0/g, '~');
+const escapeKey = (key: string): string => key.replace(/~/g, '~0').replace(/\//g, '~1');
+const unescapeKey = (key: string): string => key.replace(/~1/g, '/').replace(/~0/g, '~');
 
 const same = (a: Json, b: Json): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
@@ -19,13 +19,13 @@ export const diffDocuments = (before: Json, after: Json): Diff => {
   const diff = { added: {} as JsonObject, updated: {} as Record<string, [Json, Json]>, removed: {} as JsonObject };
   const walk = (a: JsonObject, b: JsonObject, path: string): void => {
     for (const key of Object.keys(a)) {
-      const here = `${path}/${escape(key)}`;
+      const here = `${path}/${escapeKey(key)}`;
       if (!(key in b) || b[key] === undefined) {
         if (a[key] !== undefined) diff.removed[here] = a[key];
       } else if (isObject(a[key]) && isObject(b[key])) walk(a[key], b[key], here);
       else if (!same(a[key], b[key])) diff.updated[here] = [a[key], b[key]];
     }
-    for (const key of Object.keys(b)) if (b[key] !== undefined && (!(key in a) || a[key] === undefined)) diff.added[`${path}/${escape(key)}`] = b[key];
+    for (const key of Object.keys(b)) if (b[key] !== undefined && (!(key in a) || a[key] === undefined)) diff.added[`${path}/${escapeKey(key)}`] = b[key];
   };
   if (isObject(before) && isObject(after)) walk(before, after, '');
   else if (!same(before, after)) diff.updated[''] = [before, after];
@@ -34,7 +34,11 @@ export const diffDocuments = (before: Json, after: Json): Diff => {
 
 export const isEmptyDiff = (d: Diff): boolean => Object.keys(d.added).length + Object.keys(d.updated).length + Object.keys(d.removed).length === 0;
 
-export const invertDiff = (d: Diff): Diff => ({ added: d.removed, removed: d.added, updated: Object.fromEntries(Object.entries(d.updated).map(([k, [from, to]]) => [k, [to, from]])) });
+export const invertDiff = (d: Diff): Diff => ({
+  added: d.removed,
+  removed: d.added,
+  updated: Object.fromEntries(Object.entries(d.updated).map(([k, [from, to]]) => [k, [to, from]])),
+});
 
 const RESERVED = new Set(['__proto__', 'constructor', 'prototype']);
 
@@ -43,7 +47,7 @@ export const applyDiff = <T>(document: T, diff: Diff): T => {
   if ('' in diff.updated) return diff.updated[''][1] as T;
   const root = structuredClone(document) as unknown as JsonObject;
   const at = (path: string): { parent: JsonObject; key: string } => {
-    const keys = path.split('/').slice(1).map(unescape);
+    const keys = path.split('/').slice(1).map(unescapeKey);
     let parent = root;
     for (const key of keys.slice(0, -1)) {
       const next = RESERVED.has(key) ? undefined : parent[key];

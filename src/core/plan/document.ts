@@ -58,7 +58,8 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
   };
   const listed = new Set<string>();
   for (const [channel, ids] of Object.entries(job.order)) {
-    if (!job.machine.channels.some((c) => c.id === channel)) say(`order.${channel}`, `The machine has no channel “${channel}”. Move its operations to one of ${job.machine.channels.map((c) => c.id).join(', ')}.`);
+    if (!job.machine.channels.some((c) => c.id === channel))
+      say(`order.${channel}`, `The machine has no channel “${channel}”. Move its operations to one of ${job.machine.channels.map((c) => c.id).join(', ')}.`);
     ids.forEach((id, i) => {
       if (!(id in job.operations)) say(`order.${channel}.${i}`, `No operation is called “${id}”. Remove it from the order or add the operation.`);
       if (listed.has(id)) say(`order.${channel}.${i}`, `Operation “${id}” stands twice in the order. Keep one.`);
@@ -75,16 +76,23 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
 
 /** Reads a job from parsed JSON; every complaint names the place, the reason and what to do. */
 export const readJob = (value: unknown): ReadJob => {
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) return bad('not-a-job', '', 'This is not a job file: it holds no object. Choose a file that ends in .spindle.json.');
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    return bad('not-a-job', '', 'This is not a job file: it holds no object. Choose a file that ends in .spindle.json.');
   const head = value as { format?: unknown; version?: unknown };
   if (head.format !== JOB_FORMAT) return bad('not-a-job', 'format', `This is not a job file: “format” should be “${JOB_FORMAT}”. Choose a file that ends in .spindle.json.`);
   if (typeof head.version === 'number' && head.version > JOB_VERSION)
-    return bad('newer-version', 'version', `The file was written by a newer program (version ${head.version}; this one reads up to ${JOB_VERSION}). Update Lively Spindle, or save the job there for version ${JOB_VERSION}.`);
+    return bad(
+      'newer-version',
+      'version',
+      `The file was written by a newer program (version ${head.version}; this one reads up to ${JOB_VERSION}). Update Lively Spindle, or save the job there for version ${JOB_VERSION}.`,
+    );
   const parsed = JobSchema.safeParse(value);
   if (!parsed.success)
     return {
       ok: false,
-      problems: parsed.error.issues.slice(0, 20).map((i) => ({ code: 'shape', place: i.path.join('.'), message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.` })),
+      problems: parsed.error.issues
+        .slice(0, 20)
+        .map((i) => ({ code: 'shape', place: i.path.join('.'), message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.` })),
     };
   const dangling = danglingReferences(parsed.data);
   return dangling.length > 0 ? { ok: false, problems: dangling } : { ok: true, job: parsed.data };

@@ -1,12 +1,18 @@
-import { point } from '../geometry';
+import { point, regionBounds } from '../geometry';
+import { jawFront } from '../holding';
 import type { CuttingOperation, Finding } from '../operations';
 import { KINDS } from '../operations';
 import type { Part } from '../part';
-import { regionBounds } from '../geometry';
-import { jawFront } from '../holding';
 import type { Job } from './document';
 
-const finding = (severity: Finding['severity'], code: string, operation: string | null, numbers: Finding['numbers'] = {}, at: Finding['at'] = null): Finding => ({ severity, code, operation, numbers, at, event: null });
+const finding = (severity: Finding['severity'], code: string, operation: string | null, numbers: Finding['numbers'] = {}, at: Finding['at'] = null): Finding => ({
+  severity,
+  code,
+  operation,
+  numbers,
+  at,
+  event: null,
+});
 
 /** Numbers of an operation that no path could be made from. */
 export const validateOperation = (op: CuttingOperation): Finding[] => {
@@ -15,7 +21,12 @@ export const validateOperation = (op: CuttingOperation): Finding[] => {
     if (!ok) result.push(finding('blocking', 'bad-number', op.id, { field, value, must }));
   };
   need(Number.isFinite(op.cutting.feed) && op.cutting.feed > 0 && op.cutting.feed <= 5, 'Feed', op.cutting.feed, 'above 0 and at most 5 mm/rev');
-  need(Number.isFinite(op.cutting.speed) && op.cutting.speed > 0 && op.cutting.speed <= (op.cutting.speedMode === 'surface' ? 3000 : 100_000), 'Speed', op.cutting.speed, 'above 0 and within reason');
+  need(
+    Number.isFinite(op.cutting.speed) && op.cutting.speed > 0 && op.cutting.speed <= (op.cutting.speedMode === 'surface' ? 3000 : 100_000),
+    'Speed',
+    op.cutting.speed,
+    'above 0 and within reason',
+  );
   switch (op.kind) {
     case 'face':
       need(op.params.depth >= 0.02, 'Depth per pass', op.params.depth, 'at least 0.02 mm');
@@ -52,7 +63,8 @@ export const validateHolding = (job: Job, part: Part): Finding[] => {
   const b = regionBounds(part.region);
   if (job.stock.diameter < b.maxY * 2 - 1e-6) result.push(finding('blocking', 'stock-too-small', null, { stock: job.stock.diameter, part: b.maxY * 2 }, point(b.minX, b.maxY)));
   const front = jawFront(job.stock, job.holding);
-  if (b.minX < front - 1e-6) result.push(finding('blocking', 'stick-out-short', null, { missing: front - b.minX, needed: job.holding.stickOut + front - b.minX }, point(front, job.stock.diameter / 2)));
+  if (b.minX < front - 1e-6)
+    result.push(finding('blocking', 'stick-out-short', null, { missing: front - b.minX, needed: job.holding.stickOut + front - b.minX }, point(front, job.stock.diameter / 2)));
   const offsets = new Map<number, number[]>();
   for (const stations of Object.values(job.stations))
     for (const [station, id] of Object.entries(stations)) {

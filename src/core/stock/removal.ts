@@ -1,4 +1,18 @@
-import { type Arc, flattenCurve, foldAboutAxis, point, type Point, type Region, simplifyRegion, subtractRegion, sweepAlong, unionRegions, regionBounds, rectangle, intersectRegions } from '../geometry';
+import {
+  type Arc,
+  flattenCurve,
+  foldAboutAxis,
+  intersectRegions,
+  type Point,
+  point,
+  type Region,
+  rectangle,
+  regionBounds,
+  simplifyRegion,
+  subtractRegion,
+  sweepAlong,
+  unionRegions,
+} from '../geometry';
 import { isMove, type MotionEvent } from '../motion';
 import type { ToolSection } from '../tooling';
 
@@ -47,7 +61,8 @@ export const sweptCut = (section: ToolSection, path: readonly Point[]): Region =
 export const cutStock = (stock: Region, section: ToolSection, path: readonly Point[]): Region => simplifyRegion(subtractRegion(stock, sweptCut(section, path)));
 
 /** Stock after all feed moves of an operation. */
-export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region => feedRuns(events, section, null).reduce((s, run) => cutStock(s, section, run.path), stock);
+export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region =>
+  feedRuns(events, section, null).reduce((s, run) => cutStock(s, section, run.path), stock);
 
 export interface Separated {
   /** What stays in the chuck. */

@@ -16,7 +16,12 @@ export interface InsertGeometry {
 
 export type InsertDecoding =
   | { readonly ok: true; readonly insert: InsertGeometry }
-  | { readonly ok: false; readonly code: 'insert-length' | 'insert-shape' | 'insert-clearance' | 'insert-size' | 'insert-thickness' | 'insert-nose'; readonly at: number; readonly found: string };
+  | {
+      readonly ok: false;
+      readonly code: 'insert-length' | 'insert-shape' | 'insert-clearance' | 'insert-size' | 'insert-thickness' | 'insert-nose';
+      readonly at: number;
+      readonly found: string;
+    };
 
 const CORNER: Record<InsertShape, number> = { C: 80, D: 55, V: 35, W: 80, T: 60, S: 90, R: 0, K: 55 };
 const CLEARANCE: Record<string, number> = { N: 0, A: 3, B: 5, C: 7, P: 11, D: 15, E: 20 };

@@ -1,4 +1,28 @@
-import { add, arc, type Curve, convexHull, cross, fromAngle, line, offsetCurve, perpendicular, type Point, point, radians, type RoundedPolygon, reverseCurve, scale, splitCurve, subtract, tangentAt, turningParameters, unit, upperEnvelope, arcParameter, clipGraph } from '../geometry';
+import {
+  add,
+  arc,
+  arcParameter,
+  type Curve,
+  clipGraph,
+  convexHull,
+  cross,
+  fromAngle,
+  line,
+  offsetCurve,
+  type Point,
+  perpendicular,
+  point,
+  type RoundedPolygon,
+  radians,
+  reverseCurve,
+  scale,
+  splitCurve,
+  subtract,
+  tangentAt,
+  turningParameters,
+  unit,
+  upperEnvelope,
+} from '../geometry';
 
 /**
  * Steepest path a trailing edge can follow: its own angle less a clearance. The extra wedge is only for reach, it never
@@ -29,7 +53,9 @@ const lowerChain = (shape: RoundedPolygon): Point[] => {
     }
   }
   const first = chain.reduce((best, p, i) => (p.x < chain[best].x ? i : best), 0);
-  return chain.length === 0 ? [hull.reduce((low, p) => (p.y < low.y ? p : low))] : [...chain.slice(first), ...chain.slice(0, first)].filter((p, i, all) => i === 0 || p.x > all[i - 1].x);
+  return chain.length === 0
+    ? [hull.reduce((low, p) => (p.y < low.y ? p : low))]
+    : [...chain.slice(first), ...chain.slice(0, first)].filter((p, i, all) => i === 0 || p.x > all[i - 1].x);
 };
 
 const upperHalf = (centre: Point, radius: number): Curve => arc(point(centre.x - radius, centre.y), point(centre.x + radius, centre.y), centre, true);
@@ -64,16 +90,15 @@ const candidates = (ground: readonly Curve[], shape: RoundedPolygon): Curve[] =>
       if (c.kind !== 'arc' || !c.clockwise) continue;
       const up = perpendicular(direction);
       const t = arcParameter(c, add(c.centre, up));
-      if (t > 0 && t < 1 && Math.abs(cross(tangentAt(c, t), direction)) < 1e-6) result.push(swing(add(c.centre, scale(up, Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)))));
+      if (t > 0 && t < 1 && Math.abs(cross(tangentAt(c, t), direction)) < 1e-6)
+        result.push(swing(add(c.centre, scale(up, Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)))));
     }
   }
   return result;
 };
 
 const move = (c: Curve, by: Point): Curve =>
-  c.kind === 'line'
-    ? line(subtract(c.from, by), subtract(c.to, by))
-    : arc(subtract(c.from, by), subtract(c.to, by), subtract(c.centre, by), c.clockwise);
+  c.kind === 'line' ? line(subtract(c.from, by), subtract(c.to, by)) : arc(subtract(c.from, by), subtract(c.to, by), subtract(c.centre, by), c.clockwise);
 
 /** Graph pieces toward +x, arcs split where they turn back. */
 const asGraph = (ground: readonly Curve[]): Curve[] => ground.flatMap((c) => splitCurve(c, turningParameters(c, 'x'))).map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));

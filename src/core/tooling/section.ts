@@ -1,9 +1,20 @@
-import { add, convexHull, counterClockwise, fromAngle, type Point, point, radians, type RoundedPolygon, scale } from '../geometry';
+import { add, convexHull, counterClockwise, fromAngle, type Point, point, type RoundedPolygon, radians, scale } from '../geometry';
 import { decodeInsert, type InsertGeometry } from './insert';
 import type { BoringTool, CutoffTool, DrillTool, Tool, TurningTool } from './tool';
 
 /** Tip numbers 0–9: where the programmed tip lies from the nose centre, in nose radii (z, r). */
-export const TIP_DIRECTION: readonly Point[] = [point(0, 0), point(1, 1), point(-1, 1), point(-1, -1), point(1, -1), point(1, 0), point(0, 1), point(-1, 0), point(0, -1), point(0, 0)];
+export const TIP_DIRECTION: readonly Point[] = [
+  point(0, 0),
+  point(1, 1),
+  point(-1, 1),
+  point(-1, -1),
+  point(1, -1),
+  point(1, 0),
+  point(0, 1),
+  point(-1, 0),
+  point(0, -1),
+  point(0, 0),
+];
 
 /**
  * A tool cut through the plane of the axis, in part orientation (x = Z, y = distance from axis), with the nose centre
@@ -68,9 +79,13 @@ const turning = (tool: TurningTool, insert: InsertGeometry): ToolSection => {
   const bottom = Math.max(insert.edgeLength * 0.9, shankBottom(left + tool.shank));
   overhang = Math.max(overhang, bottom + 6);
   left = leftAt(overhang);
-  const inner = body.points.map((p) => add(scale(p, round ? 1 : 0.82), fromAngle(radians(180 - tool.approachAngle - insert.cornerAngle / 2), round ? 0 : insert.edgeLength * 0.12)));
+  const inner = body.points.map((p) =>
+    add(scale(p, round ? 1 : 0.82), fromAngle(radians(180 - tool.approachAngle - insert.cornerAngle / 2), round ? 0 : insert.edgeLength * 0.12)),
+  );
   const roundHead = [point(-insert.noseRadius * 0.4, insert.noseRadius * 0.6), point(insert.noseRadius * 0.4, insert.noseRadius * 0.6)];
-  const head = sharp(convexHull([...(round ? roundHead : inner), point(left, bottom), point(left + tool.shank, bottom), point(left, bottom + 1), point(left + tool.shank, bottom + 1)]));
+  const head = sharp(
+    convexHull([...(round ? roundHead : inner), point(left, bottom), point(left + tool.shank, bottom), point(left, bottom + 1), point(left + tool.shank, bottom + 1)]),
+  );
   const shank = box(left, bottom, left + tool.shank, overhang + 4);
   const turret = box(left - 12, overhang, left - 12 + 2 * TURRET.halfThickness, overhang + TURRET.depth);
   const left_ = tool.hand === 'left';
@@ -101,7 +116,15 @@ const boring = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
   const flip = (p: Point): Point => (left ? point(-p.x, p.y) : p);
   const tipNumber = left ? 1 : 2;
   const tip = scale(TIP_DIRECTION[tipNumber], rho);
-  return { cutting: [mapShape(body, flip)], holder: [mapShape(bar, flip)], turret: [mapShape(turret, flip)], noseRadius: rho, tipNumber, tip, gauge: point(tool.overhang - tip.x, axis - tip.y) };
+  return {
+    cutting: [mapShape(body, flip)],
+    holder: [mapShape(bar, flip)],
+    turret: [mapShape(turret, flip)],
+    noseRadius: rho,
+    tipNumber,
+    tip,
+    gauge: point(tool.overhang - tip.x, axis - tip.y),
+  };
 };
 
 /** Height of a drill's point, mm: (D/2)/tan(σ/2). */

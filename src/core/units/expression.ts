@@ -31,7 +31,12 @@ interface Quantity {
 }
 
 const evaluate = (text: string, bare: number, units: boolean): Evaluated => {
-  const source = text.replace(/×/g, '*').replace(/÷/g, '/').replace(/−/g, '-').replace(/⌀/g, '').replace(/(\d),(\d)/g, '$1.$2');
+  const source = text
+    .replace(/×/g, '*')
+    .replace(/÷/g, '/')
+    .replace(/−/g, '-')
+    .replace(/⌀/g, '')
+    .replace(/(\d),(\d)/g, '$1.$2');
   let at = 0;
   const space = (): void => {
     while (source[at] === ' ') at++;

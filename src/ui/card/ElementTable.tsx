@@ -122,10 +122,22 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
           <tr>
             <td className="text-soft">start</td>
             <td>
-              <NumberField label={`${side} start diameter`} unit={unit} width="w-[3.9rem]" value={profile.start.diameter} onChange={(v) => v !== null && change('start diameter', (p) => void (p.start.diameter = v))} />
+              <NumberField
+                label={`${side} start diameter`}
+                unit={unit}
+                width="w-[3.9rem]"
+                value={profile.start.diameter}
+                onChange={(v) => v !== null && change('start diameter', (p) => void (p.start.diameter = v))}
+              />
             </td>
             <td>
-              <NumberField label={`${side} start Z`} unit={unit} width="w-[3.9rem]" value={profile.start.z} onChange={(v) => v !== null && change('start Z', (p) => void (p.start.z = v))} />
+              <NumberField
+                label={`${side} start Z`}
+                unit={unit}
+                width="w-[3.9rem]"
+                value={profile.start.z}
+                onChange={(v) => v !== null && change('start Z', (p) => void (p.start.z = v))}
+              />
             </td>
             <td />
             <td />
@@ -143,22 +155,44 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                     onChange={(v) =>
                       change('shape', (p) => {
                         const { id, diameter, z, corner } = p.rows[i];
-                        p.rows[i] = v === 'line' ? { id, diameter, z, corner, kind: 'line' } : { id, diameter, z, corner, kind: 'arc', radius: 'radius' in r ? r.radius : 5, clockwise: v === 'cw', long: false };
+                        p.rows[i] =
+                          v === 'line'
+                            ? { id, diameter, z, corner, kind: 'line' }
+                            : { id, diameter, z, corner, kind: 'arc', radius: 'radius' in r ? r.radius : 5, clockwise: v === 'cw', long: false };
                       })
                     }
                   />
                   {r.kind === 'arc' && (
                     <span className="flex items-center gap-0.5">
                       <span className="text-soft">R</span>
-                      <NumberField label={`${side} row ${i + 1} radius`} unit={unit} width="w-[3.7rem]" value={r.radius} bad={bad} onChange={(v) => v !== null && change('radius', (p) => Object.assign(p.rows[i], { radius: v }))} />
+                      <NumberField
+                        label={`${side} row ${i + 1} radius`}
+                        unit={unit}
+                        width="w-[3.7rem]"
+                        value={r.radius}
+                        bad={bad}
+                        onChange={(v) => v !== null && change('radius', (p) => Object.assign(p.rows[i], { radius: v }))}
+                      />
                     </span>
                   )}
                 </td>
                 <td className="align-top">
-                  <NumberField label={`${side} row ${i + 1} diameter`} unit={unit} width="w-[3.9rem]" value={r.diameter} onChange={(v) => v !== null && change('diameter', (p) => void (p.rows[i].diameter = v))} />
+                  <NumberField
+                    label={`${side} row ${i + 1} diameter`}
+                    unit={unit}
+                    width="w-[3.9rem]"
+                    value={r.diameter}
+                    onChange={(v) => v !== null && change('diameter', (p) => void (p.rows[i].diameter = v))}
+                  />
                 </td>
                 <td className="align-top">
-                  <NumberField label={`${side} row ${i + 1} Z`} unit={unit} width="w-[3.9rem]" value={r.z} onChange={(v) => v !== null && change('Z', (p) => void (p.rows[i].z = v))} />
+                  <NumberField
+                    label={`${side} row ${i + 1} Z`}
+                    unit={unit}
+                    width="w-[3.9rem]"
+                    value={r.z}
+                    onChange={(v) => v !== null && change('Z', (p) => void (p.rows[i].z = v))}
+                  />
                 </td>
                 <td className="align-top">
                   <span className="flex items-center gap-0.5">
@@ -169,7 +203,18 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                       options={CORNERS}
                       onChange={(v) => change('corner', (p) => void (p.rows[i].corner = v === 'none' ? null : { kind: v as 'chamfer' | 'fillet', size: r.corner?.size ?? 0.5 }))}
                     />
-                    {r.corner && <NumberField label={`${side} row ${i + 1} corner size`} unit={unit} width="w-11" value={r.corner.size} bad={bad} onChange={(v) => v !== null && change('corner size', (p) => p.rows[i].corner && void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: v }))} />}
+                    {r.corner && (
+                      <NumberField
+                        label={`${side} row ${i + 1} corner size`}
+                        unit={unit}
+                        width="w-11"
+                        value={r.corner.size}
+                        bad={bad}
+                        onChange={(v) =>
+                          v !== null && change('corner size', (p) => p.rows[i].corner && void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: v }))
+                        }
+                      />
+                    )}
                   </span>
                 </td>
                 <td className="whitespace-nowrap align-top">
@@ -179,7 +224,13 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                     onClick={() =>
                       change('add row', (p) => {
                         const next = p.rows[i + 1] ?? r;
-                        p.rows.splice(i + 1, 0, { id: freshRow(p), kind: 'line', diameter: Math.round(((r.diameter + next.diameter) / 2) * 1000) / 1000, z: Math.round(((r.z + next.z) / 2 - (p.rows[i + 1] ? 0 : 5)) * 1000) / 1000, corner: null });
+                        p.rows.splice(i + 1, 0, {
+                          id: freshRow(p),
+                          kind: 'line',
+                          diameter: Math.round(((r.diameter + next.diameter) / 2) * 1000) / 1000,
+                          z: Math.round(((r.z + next.z) / 2 - (p.rows[i + 1] ? 0 : 5)) * 1000) / 1000,
+                          corner: null,
+                        });
                       })
                     }
                   >

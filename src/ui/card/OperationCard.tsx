@@ -25,12 +25,13 @@ const LoadRow = ({ label, share, text }: { label: string; share: number; text: s
   </div>
 );
 
-export const FindingRow = ({ finding, onGo }: { finding: Finding; onGo?: () => void }) => {
+export const FindingRow = ({ finding, title, onGo }: { finding: Finding; title?: string; onGo?: () => void }) => {
   const w = wordFinding(finding);
   const tone = finding.severity === 'blocking' ? 'text-madder' : finding.severity === 'attention' ? 'text-weld' : 'text-soft';
   const glyph = finding.severity === 'blocking' ? '✕' : finding.severity === 'attention' ? '▲' : 'i';
   const body = (
     <>
+      {title && <span className="block text-soft">{title}</span>}
       <span className={`${tone} font-semibold`}>
         <span aria-hidden>{glyph}</span> <span className="sr-only">{finding.severity}: </span>
         {w.message}
@@ -39,7 +40,12 @@ export const FindingRow = ({ finding, onGo }: { finding: Finding; onGo?: () => v
     </>
   );
   return onGo ? (
-    <button type="button" onClick={onGo} className="mb-1.5 block w-full rounded border border-hair bg-white px-2 py-1.5 text-left hover:border-soft" data-testid={`finding-${finding.code}`}>
+    <button
+      type="button"
+      onClick={onGo}
+      className="mb-1.5 block w-full rounded border border-hair bg-white px-2 py-1.5 text-left hover:border-soft"
+      data-testid={`finding-${finding.code}`}
+    >
       {body}
     </button>
   ) : (
@@ -69,7 +75,12 @@ export const OperationCard = ({ id }: { id: string }) => {
         <div className="flex items-start gap-2">
           <span className="mt-0.5 h-9 w-1.5 shrink-0 rounded bg-woad" />
           <div className="min-w-0 flex-1">
-            <TextField label="Name of the operation" className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair" value={op.name} onChange={(v) => change('Name', 'name', v.slice(0, 120))} />
+            <TextField
+              label="Name of the operation"
+              className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair"
+              value={op.name}
+              onChange={(v) => change('Name', 'name', v.slice(0, 120))}
+            />
             <div className="truncate text-soft">
               {info.label} · {station === null ? 'no station' : `T${station}`} · channel {op.channel}
             </div>
@@ -104,13 +115,25 @@ export const OperationCard = ({ id }: { id: string }) => {
       </div>
       <Section title="Tool and speed">
         <Row label="Tool">
-          <Choice label="Tool" className="w-[11.5rem] -mr-[4.6rem]" value={op.tool ?? ''} onChange={(v) => change('Tool', 'tool', v)} options={tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` }))} />
+          <Choice
+            label="Tool"
+            className="w-[11.5rem] -mr-[4.6rem]"
+            value={op.tool ?? ''}
+            onChange={(v) => change('Tool', 'tool', v)}
+            options={tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` }))}
+          />
         </Row>
-        <Row label={surface ? 'Surface speed' : 'Spindle speed'} help="Constant surface speed changes the spindle with the diameter; fixed keeps one speed." unit={surface ? 'm/min' : 'rev/min'}>
+        <Row
+          label={surface ? 'Surface speed' : 'Spindle speed'}
+          help="Constant surface speed changes the spindle with the diameter; fixed keeps one speed."
+          unit={surface ? 'm/min' : 'rev/min'}
+        >
           <NumberField label={surface ? 'Surface speed' : 'Spindle speed'} value={op.cutting.speed} onChange={(v) => v !== null && change('Speed', 'cutting.speed', v)} step={10} />
         </Row>
         {load && (
-          <div className="num -mt-0.5 mb-0.5 pr-[5.1rem] text-right text-soft">{Math.round(load.speedMin) === Math.round(load.speedMax) ? Math.round(load.speedMax) : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`} rev/min</div>
+          <div className="num -mt-0.5 mb-0.5 pr-[5.1rem] text-right text-soft">
+            {Math.round(load.speedMin) === Math.round(load.speedMax) ? Math.round(load.speedMax) : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`} rev/min
+          </div>
         )}
         <Row label="Feed" unit="mm/rev">
           <NumberField label="Feed" value={op.cutting.feed} onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)} step={0.01} />
@@ -162,7 +185,14 @@ const FieldRow = ({ field, op, unit, onChange }: { field: Field; op: CuttingOper
     case 'length':
       return (
         <Row label={field.label} help={field.help} unit={`${unit === 'inch' ? 'in' : 'mm'}${field.input.per === 'side' ? ' side' : field.input.per === 'diameter' ? ' ⌀' : ''}`}>
-          <NumberField label={field.label} unit={unit} value={value as number | null} optional={field.input.optional} onChange={(v) => (v !== null || field.input.kind === 'length') && onChange(v)} width={field.input.optional ? 'w-24' : 'w-20'} />
+          <NumberField
+            label={field.label}
+            unit={unit}
+            value={value as number | null}
+            optional={field.input.optional}
+            onChange={(v) => (v !== null || field.input.kind === 'length') && onChange(v)}
+            width={field.input.optional ? 'w-24' : 'w-20'}
+          />
         </Row>
       );
     case 'number':
@@ -187,4 +217,3 @@ const FieldRow = ({ field, op, unit, onChange }: { field: Field; op: CuttingOper
       return field.input satisfies never;
   }
 };
-

@@ -7,8 +7,8 @@ import { describeElement } from '@/core/part';
 import { stationOf } from '@/core/plan';
 import { toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
-import { momentAt } from '../job/playback';
 import { setOperation } from '../job/edits';
+import { momentAt } from '../job/playback';
 import { useJob } from '../job/store';
 import { IconButton } from '../kit/controls';
 import { Dimension, Handle } from './marks';
@@ -90,12 +90,12 @@ export const Centreline = () => {
 
   const elements = part ? [...part.outer, ...part.inner] : [];
   const spanIds = useMemo(() => {
-    if (!span || !part) return new Set<string>();
+    if (!span || !part || phase !== 'plan') return new Set<string>();
     const list = span.side === 'outer' ? part.outer : part.inner;
     const a = list.findIndex((e) => e.id === span.from);
     const b = list.findIndex((e) => e.id === span.to);
     return new Set(list.slice(Math.min(a, b), Math.max(a, b) + 1).map((e) => e.id));
-  }, [span, part]);
+  }, [span, part, phase]);
 
   const pick = (id: string, side: 'outer' | 'inner', extend: boolean): void => {
     if (phase === 'part') {
@@ -112,7 +112,10 @@ export const Centreline = () => {
     const s = toolSection(job.tools[toolId]);
     if (!s.ok || !partBox) return null;
     const kind = job.tools[toolId].kind;
-    const at = kind === 'turning' || kind === 'cutoff' ? { x: partBox.maxX - 1, y: job.stock.diameter / 2 + 3 } : { x: partBox.maxX + 4, y: kind === 'boring' ? Math.max(0, (part?.inner[0]?.curve.from.y ?? 6) - 2) : 0 };
+    const at =
+      kind === 'turning' || kind === 'cutoff'
+        ? { x: partBox.maxX - 1, y: job.stock.diameter / 2 + 3 }
+        : { x: partBox.maxX + 4, y: kind === 'boring' ? Math.max(0, (part?.inner[0]?.curve.from.y ?? 6) - 2) : 0 };
     return { section: s.section, at };
   }, [phase, toolId, job, partBox, part]);
 
@@ -134,7 +137,6 @@ export const Centreline = () => {
   return (
     <div ref={ref} className="relative h-full w-full overflow-hidden bg-linen" data-testid="centreline">
       {view && (
-        // biome-ignore lint/a11y/noStaticElementInteractions: the drawing is a pointer surface; everything in it can also be reached by trays, card and keys
         <svg
           width={size.width}
           height={size.height}
@@ -192,7 +194,13 @@ export const Centreline = () => {
             )}
             {part && part.boundary.length > 0 && (
               <g pointerEvents="none">
-                <path d={`${chainPath(part.boundary)}Z`} fill="#fbfaf6" fillOpacity={phase === 'prove' || phase === 'release' ? 0 : 0.55} stroke="#1f2a30" strokeWidth={1.6 * hair} />
+                <path
+                  d={`${chainPath(part.boundary)}Z`}
+                  fill="#fbfaf6"
+                  fillOpacity={phase === 'prove' || phase === 'release' ? 0 : 0.55}
+                  stroke="#1f2a30"
+                  strokeWidth={1.6 * hair}
+                />
                 <g transform="scale(1 -1)">
                   <path d={`${chainPath(part.boundary)}Z`} fill="none" stroke="#1f2a30" strokeOpacity={0.75} strokeWidth={hair} />
                 </g>
@@ -222,8 +230,9 @@ export const Centreline = () => {
               const chosen = spanIds.has(e.id) || (phase === 'part' && (elementId === e.id || elementId === e.id.split('/')[0]));
               return (
                 <g key={e.id}>
-                  {(chosen || hover === e.id) && <path d={chainPath([e.curve])} fill="none" stroke="#2e4a7d" strokeOpacity={chosen ? 1 : 0.5} strokeWidth={(chosen ? 3.5 : 3) * hair} pointerEvents="none" />}
-                  {/* biome-ignore lint/a11y/useKeyWithClickEvents: the same choice is in the tray's list, which has keys */}
+                  {(chosen || hover === e.id) && (
+                    <path d={chainPath([e.curve])} fill="none" stroke="#2e4a7d" strokeOpacity={chosen ? 1 : 0.5} strokeWidth={(chosen ? 3.5 : 3) * hair} pointerEvents="none" />
+                  )}
                   <path
                     d={chainPath([e.curve])}
                     fill="none"
@@ -274,15 +283,47 @@ export const Centreline = () => {
           })()}
           {partBox && (phase === 'part' || phase === 'plan') && (
             <>
-              <Dimension view={view} from={{ x: partBox.minX, y: -partBox.maxY }} to={{ x: partBox.maxX, y: -partBox.maxY }} offset={26} text={formatLength(partBox.maxX - partBox.minX, unit)} />
-              {phase === 'part' && part && <Diameters view={view} values={[...new Set(part.outer.flatMap((e) => (e.curve.kind === 'line' && Math.abs(e.curve.from.y - e.curve.to.y) < 1e-6 ? [e.curve] : [])))]} unit={unit} />}
+              <Dimension
+                view={view}
+                from={{ x: partBox.minX, y: -partBox.maxY }}
+                to={{ x: partBox.maxX, y: -partBox.maxY }}
+                offset={26}
+                text={formatLength(partBox.maxX - partBox.minX, unit)}
+              />
+              {phase === 'part' && part && (
+                <Diameters
+                  view={view}
+                  values={[...new Set(part.outer.flatMap((e) => (e.curve.kind === 'line' && Math.abs(e.curve.from.y - e.curve.to.y) < 1e-6 ? [e.curve] : [])))]}
+                  unit={unit}
+                />
+              )}
             </>
           )}
           {phase === 'hold' && (
             <>
-              <Dimension view={view} from={{ x: front, y: -job.stock.diameter / 2 }} to={{ x: job.stock.frontAllowance, y: -job.stock.diameter / 2 }} offset={44} text={`stick-out ${formatLength(job.holding.stickOut, unit)}`} />
-              <Dimension view={view} from={{ x: front - job.holding.grip, y: -job.stock.diameter / 2 }} to={{ x: front, y: -job.stock.diameter / 2 }} offset={44} text={`grip ${formatLength(job.holding.grip, unit)}`} />
-              {partBox && <Dimension view={view} from={{ x: partBox.minX, y: -job.stock.diameter / 2 }} to={{ x: partBox.maxX, y: -job.stock.diameter / 2 }} offset={20} text={formatLength(partBox.maxX - partBox.minX, unit)} />}
+              <Dimension
+                view={view}
+                from={{ x: front, y: -job.stock.diameter / 2 }}
+                to={{ x: job.stock.frontAllowance, y: -job.stock.diameter / 2 }}
+                offset={44}
+                text={`stick-out ${formatLength(job.holding.stickOut, unit)}`}
+              />
+              <Dimension
+                view={view}
+                from={{ x: front - job.holding.grip, y: -job.stock.diameter / 2 }}
+                to={{ x: front, y: -job.stock.diameter / 2 }}
+                offset={44}
+                text={`grip ${formatLength(job.holding.grip, unit)}`}
+              />
+              {partBox && (
+                <Dimension
+                  view={view}
+                  from={{ x: partBox.minX, y: -job.stock.diameter / 2 }}
+                  to={{ x: partBox.maxX, y: -job.stock.diameter / 2 }}
+                  offset={20}
+                  text={formatLength(partBox.maxX - partBox.minX, unit)}
+                />
+              )}
               <Handle
                 view={view}
                 height={size.height}
@@ -320,7 +361,7 @@ export const Centreline = () => {
           )}
         </svg>
       )}
-      <div className="pointer-events-none absolute left-3 top-2.5 flex items-center gap-3">
+      <div className="pointer-events-none absolute left-2 top-2 flex items-center gap-3 rounded bg-linen/85 px-1">
         {phase === 'plan' || phase === 'part' ? (
           <>
             <span className="eyebrow">coverage</span>
@@ -332,9 +373,11 @@ export const Centreline = () => {
             ))}
           </>
         ) : null}
-        {preview && <span className="rounded border border-woad bg-white px-2 py-0.5">{preview.reason ?? `${preview.toolName}: ${(preview.reach * 100).toFixed(0)} % of the span`}</span>}
+        {preview && (
+          <span className="rounded border border-woad bg-white px-2 py-0.5">{preview.reason ?? `${preview.toolName}: ${(preview.reach * 100).toFixed(0)} % of the span`}</span>
+        )}
       </div>
-      <div className="num pointer-events-none absolute bottom-2 left-3 text-soft" data-testid="readout">
+      <div className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink" data-testid="readout">
         {moment?.tip && moment.operation
           ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${stationOf(job, job.operations[moment.operation.id].tool ?? '') ?? '–'}`
           : pointer
@@ -357,7 +400,15 @@ export const Centreline = () => {
   );
 };
 
-const Diameters = ({ view, values, unit }: { view: { k: number; ox: number; oy: number }; values: { from: { x: number; y: number }; to: { x: number; y: number } }[]; unit: 'mm' | 'inch' }) => (
+const Diameters = ({
+  view,
+  values,
+  unit,
+}: {
+  view: { k: number; ox: number; oy: number };
+  values: { from: { x: number; y: number }; to: { x: number; y: number } }[];
+  unit: 'mm' | 'inch';
+}) => (
   <g pointerEvents="none" className="num" fontSize={11} fill="#1f2a30">
     {values.map((c) => {
       const m = toScreen(view, (c.from.x + c.to.x) / 2, c.from.y);

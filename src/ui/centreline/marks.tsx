@@ -19,7 +19,16 @@ export const Dimension = ({ view, from, to, offset, text }: { view: View; from: 
       <line x1={b.x} y1={b.y + 4} x2={b.x} y2={y + 4} />
       <line x1={a.x} y1={y} x2={b.x} y2={y} />
       <path d={`M${a.x} ${y}l6 -3v6zM${b.x} ${y}l-6 -3v6z`} fill="#5e6a6e" stroke="none" />
-      <text x={narrow ? Math.max(a.x, b.x) + 6 : (a.x + b.x) / 2} y={y - 5} textAnchor={narrow ? 'start' : 'middle'} stroke="#f4f1ea" strokeWidth={3} paintOrder="stroke" fill="#1f2a30" fontSize={11}>
+      <text
+        x={narrow ? Math.max(a.x, b.x) + 6 : (a.x + b.x) / 2}
+        y={y - 5}
+        textAnchor={narrow ? 'start' : 'middle'}
+        stroke="#f4f1ea"
+        strokeWidth={3}
+        paintOrder="stroke"
+        fill="#1f2a30"
+        fontSize={11}
+      >
         {text}
       </text>
     </g>
@@ -27,14 +36,29 @@ export const Dimension = ({ view, from, to, offset, text }: { view: View; from: 
 };
 
 /** A vertical place in the drawing that can be dragged along Z, or moved with the arrow keys. */
-export const Handle = ({ view, height, z, label, ghost, onMove, onDone }: { view: View; height: number; z: number; label: string; ghost?: boolean; onMove: (z: number) => number; onDone: (z: number) => void }) => {
+export const Handle = ({
+  view,
+  height,
+  z,
+  label,
+  ghost,
+  onMove,
+  onDone,
+}: {
+  view: View;
+  height: number;
+  z: number;
+  label: string;
+  ghost?: boolean;
+  onMove: (z: number) => number;
+  onDone: (z: number) => void;
+}) => {
   const [dragged, setDragged] = useState<number | null>(null);
   const start = useRef(false);
   const at = dragged ?? z;
   const x = toScreen(view, at, 0).x;
   const top = 40;
   return (
-    // biome-ignore lint/a11y/useSemanticElements: an SVG group cannot be an input element
     <g
       role="slider"
       tabIndex={0}

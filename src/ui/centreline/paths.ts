@@ -13,7 +13,10 @@ export const chainPath = (chain: readonly Curve[]): string => {
   let last: Point | null = null;
   for (const c of chain) {
     if (!last || Math.hypot(last.x - c.from.x, last.y - c.from.y) > 1e-6) d += `M${n(c.from.x)} ${n(c.from.y)}`;
-    d += c.kind === 'line' ? `L${n(c.to.x)} ${n(c.to.y)}` : `A${n(arcRadius(c))} ${n(arcRadius(c))} 0 ${Math.abs(arcSweep(c)) > Math.PI ? 1 : 0} ${c.clockwise ? 0 : 1} ${n(c.to.x)} ${n(c.to.y)}`;
+    d +=
+      c.kind === 'line'
+        ? `L${n(c.to.x)} ${n(c.to.y)}`
+        : `A${n(arcRadius(c))} ${n(arcRadius(c))} 0 ${Math.abs(arcSweep(c)) > Math.PI ? 1 : 0} ${c.clockwise ? 0 : 1} ${n(c.to.x)} ${n(c.to.y)}`;
     last = c.to;
   }
   return d;
@@ -57,7 +60,8 @@ export const pathDrawing = (events: readonly MotionEvent[]): ToolPathDrawing => 
     if (!isMove(e)) continue;
     const to: Point = { x: e.to.Z ?? at?.x ?? 0, y: e.to.X ?? at?.y ?? 0 };
     if (at) {
-      const c: Curve = e.kind === 'arc' ? { kind: 'arc', from: at, to, centre: { x: e.centre.Z ?? 0, y: e.centre.X ?? 0 }, clockwise: e.clockwise } : { kind: 'line', from: at, to };
+      const c: Curve =
+        e.kind === 'arc' ? { kind: 'arc', from: at, to, centre: { x: e.centre.Z ?? 0, y: e.centre.X ?? 0 }, clockwise: e.clockwise } : { kind: 'line', from: at, to };
       if (e.kind === 'rapid') {
         if (e.purpose !== 'tool-change') rapids += chainPath([c]);
       } else if (e.purpose === 'cut') cuts += chainPath([c]);

@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import type { Derived, Job } from '@/core/plan';
 import { Mark } from '../jobs/Mark';
 import { cx, IconButton } from '../kit/controls';
-import { type Phase, PHASES, type Saving, useJob } from './store';
+import { PHASES, type Phase, type Saving, useJob } from './store';
 
 interface Knot {
   readonly state: 'open' | 'ready' | 'attention' | 'blocked';
@@ -55,7 +55,11 @@ const LOOK = {
 const savingWords = (s: Saving, now: number): { text: string; tone: string } => {
   switch (s.kind) {
     case 'saved':
-      return { text: s.at === 0 || now - s.at < 4000 ? 'saved' : now - s.at < 60_000 ? `saved ${Math.round((now - s.at) / 1000)} s ago` : `saved ${Math.round((now - s.at) / 60_000)} min ago`, tone: 'text-soft' };
+      return {
+        text:
+          s.at === 0 || now - s.at < 4000 ? 'saved' : now - s.at < 60_000 ? `saved ${Math.round((now - s.at) / 1000)} s ago` : `saved ${Math.round((now - s.at) / 60_000)} min ago`,
+        tone: 'text-soft',
+      };
     case 'saving':
       return { text: 'saving …', tone: 'text-soft' };
     case 'waiting':
@@ -98,7 +102,12 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
           <span className="truncate text-soft">
             {job.machine.name} · {job.material.name} ⌀{job.stock.diameter}
           </span>
-          <span className={cx('shrink-0', words.tone, saving.kind !== 'saved' && saving.kind !== 'saving' && 'max-w-40 truncate')} data-testid="saving" role="status" title={words.text}>
+          <span
+            className={cx('shrink-0', words.tone, saving.kind !== 'saved' && saving.kind !== 'saving' && 'max-w-40 truncate')}
+            data-testid="saving"
+            role="status"
+            title={words.text}
+          >
             {words.text}
           </span>
         </div>
@@ -141,7 +150,11 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
         </span>
       )}
       {failure && <span className="max-w-52 truncate text-madder">{failure}</span>}
-      <IconButton label={past.length > 0 ? `Undo: ${past[past.length - 1].label} (Ctrl Z)` : 'Nothing to undo'} disabled={past.length === 0} onClick={() => useJob.getState().undo()}>
+      <IconButton
+        label={past.length > 0 ? `Undo: ${past[past.length - 1].label} (Ctrl Z)` : 'Nothing to undo'}
+        disabled={past.length === 0}
+        onClick={() => useJob.getState().undo()}
+      >
         <Undo2 size={15} />
       </IconButton>
       <IconButton label={future.length > 0 ? `Redo: ${future[0].label} (Ctrl Shift Z)` : 'Nothing to redo'} disabled={future.length === 0} onClick={() => useJob.getState().redo()}>

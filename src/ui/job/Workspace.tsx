@@ -3,8 +3,8 @@ import { Tooltip } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job } from '@/core/plan';
-import { OperationCard } from '../card/OperationCard';
 import { ElementTable } from '../card/ElementTable';
+import { OperationCard } from '../card/OperationCard';
 import { Centreline } from '../centreline/Centreline';
 import { Lanes } from '../lanes/Lanes';
 import { ReleaseCard, ReleaseTray } from '../nc/Release';
@@ -15,8 +15,8 @@ import { ProveCard, ProveTray } from '../tray/ProveTray';
 import { ToolCard, ToolTray } from '../tray/Tools';
 import { ConflictDialog } from './Conflict';
 import { CommandSearch, KeyHelp, useKeys } from './keys';
+import { hasUnsaved, PHASES, type Phase, useJob } from './store';
 import { TopStrip } from './TopStrip';
-import { hasUnsaved, type Phase, PHASES, useJob } from './store';
 
 const Tray = ({ phase }: { phase: Phase }) => {
   switch (phase) {

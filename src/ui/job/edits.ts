@@ -1,6 +1,6 @@
 'use client';
 import { type CuttingOperation, KINDS, type Operation } from '@/core/operations';
-import { landingPlace, type Job } from '@/core/plan';
+import { type Job, landingPlace } from '@/core/plan';
 import { useJob } from './store';
 
 const channelOf = (job: Job, id: string): string => Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;

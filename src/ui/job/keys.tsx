@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { KINDS, type OperationKind } from '@/core/operations';
 import { newOperation } from '@/core/plan';
 import { addOperation, freshId, removeOperation } from './edits';
-import { type Phase, PHASES, useJob } from './store';
+import { PHASES, type Phase, useJob } from './store';
 
 const fire = (name: string, detail?: number): void => {
   window.dispatchEvent(new CustomEvent(`lively:${name}`, { detail }));
@@ -33,7 +33,10 @@ const redo = (): void => {
   if (label) toast(`Done again: ${label}`, { duration: 1500 });
 };
 
-const typing = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable) && !(target instanceof HTMLInputElement && target.type === 'checkbox');
+const typing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable) &&
+  !(target instanceof HTMLInputElement && target.type === 'checkbox');
 
 export const KEYS: readonly (readonly [string, string])[] = [
   ['1 – 6', 'phases Part to Release'],

@@ -1,7 +1,7 @@
 'use client';
 import { foldAboutAxis, type Point, point, type Region, subtractRegion, sweepAlong, unionRegions } from '@/core/geometry';
 import { isMove, placeWithin, type TimedEvent } from '@/core/motion';
-import { type DerivedOperation, type Derived, type Job } from '@/core/plan';
+import type { Derived, DerivedOperation, Job } from '@/core/plan';
 import { cutStock, movePoints } from '@/core/stock';
 
 /** Everything that the drawing shows at one moment. */

@@ -7,7 +7,11 @@ import { callback, core } from './core';
 export type Phase = 'part' | 'hold' | 'tool' | 'plan' | 'prove' | 'release';
 export const PHASES: readonly Phase[] = ['part', 'hold', 'tool', 'plan', 'prove', 'release'];
 
-export type Saving = { readonly kind: 'saved'; readonly at: number } | { readonly kind: 'saving' } | { readonly kind: 'waiting'; readonly reason: string } | { readonly kind: 'refused'; readonly reason: string };
+export type Saving =
+  | { readonly kind: 'saved'; readonly at: number }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'waiting'; readonly reason: string }
+  | { readonly kind: 'refused'; readonly reason: string };
 
 export interface Conflict {
   readonly version: number;
@@ -113,7 +117,11 @@ export const useJob = create<JobState>((set, get) => {
     set({ saving: { kind: 'saving' } });
     const current = inFlight;
     try {
-      const response = await fetch(`/api/jobs/${id}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ edit: current.edit, base: version, author: get().author, label: current.label, diff: current.diff }) });
+      const response = await fetch(`/api/jobs/${id}/edits`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ edit: current.edit, base: version, author: get().author, label: current.label, diff: current.diff }),
+      });
       const body = (await response.json().catch(() => ({}))) as { version?: number; document?: Job; updatedBy?: string; message?: string };
       sending = false;
       if (get().id !== id) return;
@@ -126,7 +134,10 @@ export const useJob = create<JobState>((set, get) => {
       }
       if (response.status === 409 && body.document) {
         inFlight = null;
-        set({ conflict: { version: body.version ?? version, theirs: body.document, updatedBy: body.updatedBy ?? 'somebody' }, saving: { kind: 'waiting', reason: 'changed elsewhere' } });
+        set({
+          conflict: { version: body.version ?? version, theirs: body.document, updatedBy: body.updatedBy ?? 'somebody' },
+          saving: { kind: 'waiting', reason: 'changed elsewhere' },
+        });
         return;
       }
       if (response.status >= 500) throw new Error(body.message ?? 'The server cannot save just now.');
@@ -176,7 +187,27 @@ export const useJob = create<JobState>((set, get) => {
       acknowledged = job;
       inFlight = null;
       sending = false;
-      set({ id, job, version, saving: { kind: 'saved', at: Date.now() }, conflict: null, past: [], future: [], derived: null, derivedFor: null, operation: null, element: null, tool: null, span: null, candidates: null, time: 0, playing: false, released: null, releasedFor: null, failure: null });
+      set({
+        id,
+        job,
+        version,
+        saving: { kind: 'saved', at: Date.now() },
+        conflict: null,
+        past: [],
+        future: [],
+        derived: null,
+        derivedFor: null,
+        operation: null,
+        element: null,
+        tool: null,
+        span: null,
+        candidates: null,
+        time: 0,
+        playing: false,
+        released: null,
+        releasedFor: null,
+        failure: null,
+      });
       derive(job);
     },
 

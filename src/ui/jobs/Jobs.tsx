@@ -1,8 +1,8 @@
 'use client';
 import { Copy, FileUp, Plus, Search, Trash2 } from 'lucide-react';
-import { Dialog as RadixDialog, Tooltip } from 'radix-ui';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
+import { Dialog as RadixDialog, Tooltip } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
@@ -12,14 +12,21 @@ import { Button, Choice, cx, IconButton } from '../kit/controls';
 import { longSeconds } from '../kit/state';
 import { useLibrary } from '../tray/Hold';
 import { importDrawingFile, readJobFile, shownName } from './files';
-import { firstPart, makeJob } from './newJob';
 import { Mark } from './Mark';
+import { firstPart, makeJob } from './newJob';
 
 const Thumb = ({ summary }: { summary: JobSummary }) => {
   const [x, y, w, h] = summary.box;
   const pad = Math.max(w, h) * 0.06;
   return (
-    <svg width={112} height={60} viewBox={`${x - pad} ${-(y + h) - pad} ${w + 2 * pad} ${h + 2 * pad}`} role="img" aria-label={`Section of ${summary.name}`} className="shrink-0 rounded border border-hair bg-paper">
+    <svg
+      width={112}
+      height={60}
+      viewBox={`${x - pad} ${-(y + h) - pad} ${w + 2 * pad} ${h + 2 * pad}`}
+      role="img"
+      aria-label={`Section of ${summary.name}`}
+      className="shrink-0 rounded border border-hair bg-paper"
+    >
       <g transform="scale(1 -1)">
         <path d={summary.path} fill="#e9ddb8" stroke="#1f2a30" strokeWidth={1.3} vectorEffect="non-scaling-stroke" />
         <line x1={x - pad} x2={x + w + pad} y1={0} y2={0} stroke="#5e6a6e" strokeWidth={0.8} strokeDasharray="8 2 2 2" vectorEffect="non-scaling-stroke" />
@@ -48,7 +55,9 @@ const ago = (iso: string, now: number): string => {
 };
 
 const postJob = async (document: Job): Promise<string | null> => {
-  const response = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document, author: author() }) }).catch(() => null);
+  const response = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document, author: author() }) }).catch(
+    () => null,
+  );
   const body = (await response?.json().catch(() => ({}))) as { id?: string; message?: string } | undefined;
   if (!response?.ok || !body?.id) {
     toast.error('The job could not be made.', { description: body?.message ?? 'No connection to the server.' });
@@ -64,7 +73,10 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
   const [over, setOver] = useState(false);
   const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
-  const rows = useMemo(() => jobs.filter((j) => !gone.has(j.id) && `${j.summary.number} ${j.summary.name} ${j.summary.machine} ${j.summary.material}`.toLowerCase().includes(search.toLowerCase())), [jobs, search, gone]);
+  const rows = useMemo(
+    () => jobs.filter((j) => !gone.has(j.id) && `${j.summary.number} ${j.summary.name} ${j.summary.machine} ${j.summary.material}`.toLowerCase().includes(search.toLowerCase())),
+    [jobs, search, gone],
+  );
 
   const take = async (f: File): Promise<void> => {
     if (/\.json$/i.test(f.name)) {
@@ -107,7 +119,6 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
 
   return (
     <Tooltip.Provider>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the whole page takes dropped files; the button does the same */}
       <main
         className={cx('mx-auto flex h-full max-w-5xl flex-col px-6', over && 'bg-woad-pale')}
         onDragOver={(e) => {
@@ -129,7 +140,13 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           <span className="flex-1" />
           <label className="flex h-8 items-center gap-2 rounded border border-hair bg-white px-2">
             <Search size={14} className="text-soft" aria-hidden />
-            <input aria-label="Search jobs" placeholder="part, machine, material" className="w-44 bg-transparent outline-none" value={search} onChange={(e) => setSearch(e.target.value)} />
+            <input
+              aria-label="Search jobs"
+              placeholder="part, machine, material"
+              className="w-44 bg-transparent outline-none"
+              value={search}
+              onChange={(e) => setSearch(e.target.value)}
+            />
           </label>
           <input
             ref={file}
@@ -187,7 +204,9 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           })}
           {rows.length === 0 && (
             <li className="py-10 text-center text-soft">
-              {jobs.length === 0 ? 'No jobs yet. Drop a DXF contour or a job file here, or make a new job; bin/start --reset brings the demo jobs back.' : 'No job has these words.'}
+              {jobs.length === 0
+                ? 'No jobs yet. Drop a DXF contour or a job file here, or make a new job; bin/start --reset brings the demo jobs back.'
+                : 'No job has these words.'}
             </li>
           )}
         </ul>
@@ -248,17 +267,40 @@ const NewJob = ({ start, jobs, onClose }: { start: { part: PartDocument | null; 
             </label>
             <div className={row}>
               <span className="w-28 text-soft">Machine</span>
-              <Choice label="Machine of the new job" className="flex-1" value={machine || (library?.machines[0]?.id ?? '')} options={(library?.machines ?? []).map((m) => ({ value: m.id, label: m.name }))} onChange={setMachine} />
+              <Choice
+                label="Machine of the new job"
+                className="flex-1"
+                value={machine || (library?.machines[0]?.id ?? '')}
+                options={(library?.machines ?? []).map((m) => ({ value: m.id, label: m.name }))}
+                onChange={setMachine}
+              />
             </div>
             <div className={row}>
               <span className="w-28 text-soft">Material</span>
-              <Choice label="Material of the new job" className="flex-1" value={material || (library?.materials[0]?.id ?? '')} options={(library?.materials ?? []).map((m) => ({ value: m.id, label: m.name }))} onChange={setMaterial} />
+              <Choice
+                label="Material of the new job"
+                className="flex-1"
+                value={material || (library?.materials[0]?.id ?? '')}
+                options={(library?.materials ?? []).map((m) => ({ value: m.id, label: m.name }))}
+                onChange={setMaterial}
+              />
             </div>
             <div className={row}>
               <span className="w-28 text-soft">Operations like</span>
-              <Choice label="Template" className="flex-1" value={template} options={[{ value: 'none', label: 'start with none' }, ...jobs.filter((j) => j.summary.operations > 0).map((j) => ({ value: j.id, label: `${j.summary.number} ${j.summary.name}` }))]} onChange={setTemplate} />
+              <Choice
+                label="Template"
+                className="flex-1"
+                value={template}
+                options={[
+                  { value: 'none', label: 'start with none' },
+                  ...jobs.filter((j) => j.summary.operations > 0).map((j) => ({ value: j.id, label: `${j.summary.number} ${j.summary.name}` })),
+                ]}
+                onChange={setTemplate}
+              />
             </div>
-            <p className="mt-2 text-soft">{start.part ? 'The part is the contour of the drawing.' : 'A stepped pin to begin with; change its rows, or bring in a DXF contour, in the Part phase.'}</p>
+            <p className="mt-2 text-soft">
+              {start.part ? 'The part is the contour of the drawing.' : 'A stepped pin to begin with; change its rows, or bring in a DXF contour, in the Part phase.'}
+            </p>
             <div className="mt-4 flex justify-end gap-2">
               <Button onClick={onClose}>Cancel</Button>
               <Button tone="primary" type="submit" disabled={busy || !library}>

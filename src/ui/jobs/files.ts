@@ -14,7 +14,10 @@ const complain = (title: string, description: string): null => {
 
 /** A file name as text that is safe to show and store. */
 export const shownName = (name: string): string => {
-  const clean = [...name].filter((c) => c >= ' ' && c !== '\u007f').join('').slice(0, 80);
+  const clean = [...name]
+    .filter((c) => c >= ' ' && c !== '\u007f')
+    .join('')
+    .slice(0, 80);
   return clean === '' ? 'the file' : clean;
 };
 
@@ -23,7 +26,8 @@ const tooLarge = (file: File): boolean => file.size > FILE_LIMIT;
 /** Part of a dropped drawing; what is wrong with it is told, with place and remedy. */
 export const importDrawingFile = async (file: File): Promise<PartDocument | null> => {
   const name = shownName(file.name);
-  if (tooLarge(file)) return complain(`“${name}” has ${(file.size / 1048576).toFixed(0)} MB.`, `Drawings up to ${FILE_LIMIT / 1048576} MB are read. Save only the contour's layer and drop that.`);
+  if (tooLarge(file))
+    return complain(`“${name}” has ${(file.size / 1048576).toFixed(0)} MB.`, `Drawings up to ${FILE_LIMIT / 1048576} MB are read. Save only the contour's layer and drop that.`);
   if (!/\.dxf$/i.test(file.name)) return complain(`“${name}” is not a DXF drawing.`, 'Save the contour as .dxf and drop it again.');
   const { drawing, part } = await core().importDrawing(await file.text());
   if (!part) return complain(`“${name}” holds no usable contour.`, drawing.problems.map((p) => p.message).join(' '));

@@ -58,7 +58,14 @@ export const makeJob = (p: { number: string; name: string; machine: Machine; mat
     stock: { form: 'bar', diameter: bar, bore: 0, frontAllowance: 1 },
     holding: {
       spindle: p.machine.spindles[0].id,
-      jaws: { count: 3, steps: [{ length: 14, height: 12 }, { length: 16, height: 26 }], mass: 0.6 },
+      jaws: {
+        count: 3,
+        steps: [
+          { length: 14, height: 12 },
+          { length: 16, height: 26 },
+        ],
+        mass: 0.6,
+      },
       grip: 30,
       stickOut: Math.ceil(-back + 1 + bladeWidth + 10),
       workOffset: 'G54',

@@ -1,6 +1,6 @@
 'use client';
-import { Select as RadixSelect, Switch as RadixSwitch, Tooltip as RadixTooltip } from 'radix-ui';
 import { Check, ChevronDown } from 'lucide-react';
+import { Select as RadixSelect, Switch as RadixSwitch, Tooltip as RadixTooltip } from 'radix-ui';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 import { evaluateLength, evaluateNumber, formatLength, type LengthUnit } from '@/core/units';
 
@@ -16,13 +16,22 @@ const TONES: Record<Tone, string> = {
 };
 
 export const Button = ({ tone = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) => (
-  <button type="button" className={cx('inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap rounded border px-2.5 disabled:opacity-45', TONES[tone], className)} {...rest} />
+  <button
+    type="button"
+    className={cx('inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap rounded border px-2.5 disabled:opacity-45', TONES[tone], className)}
+    {...rest}
+  />
 );
 
 /** A button with only a picture; its word is the tooltip and the accessible name. */
 export const IconButton = ({ label, children, className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; children: ReactNode }) => (
   <Hint text={label}>
-    <button type="button" aria-label={label} className={cx('inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white disabled:opacity-40', className)} {...rest}>
+    <button
+      type="button"
+      aria-label={label}
+      className={cx('inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white disabled:opacity-40', className)}
+      {...rest}
+    >
       {children}
     </button>
   </Hint>
@@ -126,7 +135,19 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
   );
 };
 
-export const TextField = ({ value, onChange, label, className, placeholder }: { value: string; onChange: (v: string) => void; label: string; className?: string; placeholder?: string }) => {
+export const TextField = ({
+  value,
+  onChange,
+  label,
+  className,
+  placeholder,
+}: {
+  value: string;
+  onChange: (v: string) => void;
+  label: string;
+  className?: string;
+  placeholder?: string;
+}) => {
   const [text, setText] = useState(value);
   const editing = useRef(false);
   useEffect(() => {
@@ -165,7 +186,19 @@ export interface Option {
   readonly label: string;
 }
 
-export const Choice = ({ value, options, onChange, label, className }: { value: string; options: readonly Option[]; onChange: (v: string) => void; label: string; className?: string }) => (
+export const Choice = ({
+  value,
+  options,
+  onChange,
+  label,
+  className,
+}: {
+  value: string;
+  options: readonly Option[];
+  onChange: (v: string) => void;
+  label: string;
+  className?: string;
+}) => (
   <RadixSelect.Root value={value} onValueChange={onChange}>
     <RadixSelect.Trigger aria-label={label} className={cx('field !font-text inline-flex items-center justify-between gap-1 overflow-hidden', className)}>
       <span className="truncate">
@@ -193,7 +226,12 @@ export const Choice = ({ value, options, onChange, label, className }: { value: 
 );
 
 export const Toggle = ({ on, onChange, label }: { on: boolean; onChange: (v: boolean) => void; label: string }) => (
-  <RadixSwitch.Root checked={on} onCheckedChange={onChange} aria-label={label} className="relative h-5 w-9 rounded-full border border-soft bg-white data-[state=checked]:border-verdigris data-[state=checked]:bg-verdigris">
+  <RadixSwitch.Root
+    checked={on}
+    onCheckedChange={onChange}
+    aria-label={label}
+    className="relative h-5 w-9 rounded-full border border-soft bg-white data-[state=checked]:border-verdigris data-[state=checked]:bg-verdigris"
+  >
     <RadixSwitch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-soft data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-white" />
   </RadixSwitch.Root>
 );

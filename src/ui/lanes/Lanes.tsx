@@ -2,14 +2,14 @@
 import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { KINDS } from '@/core/operations';
 import type { ChannelTimeline } from '@/core/motion';
+import { KINDS } from '@/core/operations';
 import { stationOf } from '@/core/plan';
+import { useSize } from '../centreline/view';
 import { moveOperation, whyNotThere } from '../job/edits';
 import { moveTimes } from '../job/playback';
 import { useJob } from '../job/store';
-import { useSize } from '../centreline/view';
-import { cx, Choice, IconButton } from '../kit/controls';
+import { Choice, cx, IconButton } from '../kit/controls';
 import { formatSeconds, longSeconds, STATE_WORDS } from '../kit/state';
 
 const LEFT = 118;
@@ -83,13 +83,19 @@ export const Lanes = () => {
   // with even spacing the cursor keeps its place inside each block
   const cursorX = (): number => {
     if (!even) return x(time);
-    for (const row of blocks) for (const b of row) if (b.derived && time >= b.derived.times.start && time <= b.derived.times.end) return x(b.start + ((time - b.derived.times.start) / Math.max(1e-9, b.derived.times.end - b.derived.times.start)) * (b.end - b.start));
+    for (const row of blocks)
+      for (const b of row)
+        if (b.derived && time >= b.derived.times.start && time <= b.derived.times.end)
+          return x(b.start + ((time - b.derived.times.start) / Math.max(1e-9, b.derived.times.end - b.derived.times.start)) * (b.end - b.start));
     return x(total);
   };
   const timeFromPointer = (px: number): number => {
     const t = timeAtX(px);
     if (!even) return t;
-    for (const row of blocks) for (const b of row) if (b.derived && t >= b.start && t <= b.end) return b.derived.times.start + ((t - b.start) / Math.max(1e-9, b.end - b.start)) * (b.derived.times.end - b.derived.times.start);
+    for (const row of blocks)
+      for (const b of row)
+        if (b.derived && t >= b.start && t <= b.end)
+          return b.derived.times.start + ((t - b.start) / Math.max(1e-9, b.end - b.start)) * (b.derived.times.end - b.derived.times.start);
     return t;
   };
 
@@ -190,7 +196,6 @@ export const Lanes = () => {
       </div>
       <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && (
-          // biome-ignore lint/a11y/noStaticElementInteractions: the time cursor has keys of its own
           <svg
             width={size.width}
             height={size.height}
@@ -273,7 +278,16 @@ export const Lanes = () => {
                   background: chosen ? colour : state === 'blocked' ? '#f4ded9' : state === 'attention' ? '#f6ecd2' : '#dde3ec',
                   color: chosen ? 'white' : '#1f2a30',
                 }}
-                onClick={() => set({ operation: b.id, tool: op.kind === 'wait' ? null : op.tool, span: null, ...(b.derived && b.derived.times.end > b.derived.times.start && (time < b.derived.times.start || time >= b.derived.times.end) ? { time: b.derived.times.start, playing: false } : {}) })}
+                onClick={() =>
+                  set({
+                    operation: b.id,
+                    tool: op.kind === 'wait' ? null : op.tool,
+                    span: null,
+                    ...(b.derived && b.derived.times.end > b.derived.times.start && (time < b.derived.times.start || time >= b.derived.times.end)
+                      ? { time: b.derived.times.start, playing: false }
+                      : {}),
+                  })
+                }
                 onDoubleClick={() => b.derived && set({ time: b.derived.times.start, playing: true, stopAt: b.derived.times.end })}
                 onKeyDown={(e) => {
                   if (e.altKey && (e.key === 'ArrowLeft' || e.key === 'ArrowRight')) {
@@ -315,12 +329,17 @@ export const Lanes = () => {
           }),
         )}
         {drag?.why && (
-          <div className="absolute z-30 rounded border border-madder bg-white px-2 py-0.5 text-madder" style={{ left: Math.min(size.width - 260, Math.max(4, drag.startX - 60 + drag.dx)), top: 2 }}>
+          <div
+            className="absolute z-30 rounded border border-madder bg-white px-2 py-0.5 text-madder"
+            style={{ left: Math.min(size.width - 260, Math.max(4, drag.startX - 60 + drag.dx)), top: 2 }}
+          >
             {drag.why}
           </div>
         )}
         {derived && (job.order[channels[0].id] ?? []).length === 0 && (
-          <div className="pointer-events-none absolute inset-0 flex items-center justify-center text-soft">No operations yet. In Plan, pick a piece of the contour and choose what can cut it.</div>
+          <div className="pointer-events-none absolute inset-0 flex items-center justify-center text-soft">
+            No operations yet. In Plan, pick a piece of the contour and choose what can cut it.
+          </div>
         )}
       </div>
     </div>

@@ -54,7 +54,8 @@ const marks = StateField.define<DecorationSet>({
         const lines = new Map<number, string>();
         for (const l of e.value.operation) lines.set(l, 'of-operation');
         if (e.value.moment !== null) lines.set(e.value.moment, 'of-moment');
-        for (const [l, name] of [...lines].sort((a, b) => a[0] - b[0])) if (l >= 1 && l <= tr.state.doc.lines) builder.add(tr.state.doc.line(l).from, tr.state.doc.line(l).from, Decoration.line({ class: name }));
+        for (const [l, name] of [...lines].sort((a, b) => a[0] - b[0]))
+          if (l >= 1 && l <= tr.state.doc.lines) builder.add(tr.state.doc.line(l).from, tr.state.doc.line(l).from, Decoration.line({ class: name }));
         return builder.finish();
       }
     return value;
@@ -111,10 +112,16 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
     const own = program.lines.flatMap((l, i) => (l.op !== null && l.op === operation ? [i + 1] : []));
     const event = timeline?.events.find((t) => time > t.start - 1e-9 && time <= t.end + 1e-9 && t.end > t.start);
     let moment: number | null = null;
-    if (event) program.lines.forEach((l, i) => {
-      if (l.event !== null && l.event <= event.index && l.op === event.event.op) moment = i + 1;
+    if (event)
+      program.lines.forEach((l, i) => {
+        if (l.event !== null && l.event <= event.index && l.op === event.event.op) moment = i + 1;
+      });
+    v.dispatch({
+      effects: [
+        setMarks.of({ operation: own, moment }),
+        ...(moment !== null ? [EditorView.scrollIntoView(v.state.doc.line(Math.min(moment, v.state.doc.lines)).from, { y: 'nearest', yMargin: 60 })] : []),
+      ],
     });
-    v.dispatch({ effects: [setMarks.of({ operation: own, moment }), ...(moment !== null ? [EditorView.scrollIntoView(v.state.doc.line(Math.min(moment, v.state.doc.lines)).from, { y: 'nearest', yMargin: 60 })] : [])] });
   }, [operation, time, timeline, program]);
 
   return <div ref={host} className="h-full min-h-0" data-testid={`program-${program.channel}`} />;
@@ -129,7 +136,12 @@ const save = (name: string, text: string): void => {
   setTimeout(() => URL.revokeObjectURL(url), 1000);
 };
 
-const safeName = (text: string): string => text.normalize('NFKD').replace(/[^A-Za-z0-9._-]+/g, '-').replace(/^[-.]+|[-.]+$/g, '').slice(0, 60) || 'program';
+const safeName = (text: string): string =>
+  text
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9._-]+/g, '-')
+    .replace(/^[-.]+|[-.]+$/g, '')
+    .slice(0, 60) || 'program';
 
 export const ReleaseTray = () => {
   const job = useJob((s) => s.job);
@@ -194,7 +206,13 @@ export const ReleaseTray = () => {
         {released &&
           releasedFor === job &&
           released.programs.map((p, i) => (
-            <Button key={p.channel} tone={blocking.length === 0 && proof?.ok ? 'primary' : 'plain'} className="mb-1.5 w-full" data-testid={`download-${p.channel}`} onClick={() => save(`${safeName(job.header.number)}-ch${p.channel}.nc`, released.texts[i])}>
+            <Button
+              key={p.channel}
+              tone={blocking.length === 0 && proof?.ok ? 'primary' : 'plain'}
+              className="mb-1.5 w-full"
+              data-testid={`download-${p.channel}`}
+              onClick={() => save(`${safeName(job.header.number)}-ch${p.channel}.nc`, released.texts[i])}
+            >
               <Download size={14} /> Channel {p.channel}: {p.lines.length} lines
             </Button>
           ))}

@@ -1,9 +1,9 @@
 'use client';
 import { useEffect, useState } from 'react';
 import type { Material } from '@/core/cutting';
-import type { Machine } from '@/core/machine';
 import { regionBounds } from '@/core/geometry';
 import { jawLength } from '@/core/holding';
+import type { Machine } from '@/core/machine';
 import { formatLength } from '@/core/units';
 import { FindingRow } from '../card/OperationCard';
 import { useJob } from '../job/store';
@@ -33,7 +33,16 @@ export const useLibrary = (): Library | null => {
   return library;
 };
 
-const HOLD_CODES = new Set(['stock-too-small', 'stick-out-short', 'cutoff-meets-jaws', 'part-missing', 'tool-meets-jaws', 'turret-meets-jaws', 'tool-meets-chuck', 'turret-meets-chuck']);
+const HOLD_CODES = new Set([
+  'stock-too-small',
+  'stick-out-short',
+  'cutoff-meets-jaws',
+  'part-missing',
+  'tool-meets-jaws',
+  'turret-meets-jaws',
+  'tool-meets-chuck',
+  'turret-meets-chuck',
+]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
 
@@ -48,13 +57,25 @@ export const HoldTray = () => {
     <>
       <Section title="Machine and material">
         <FieldTitle text="Machine" />
-        <Choice label="Machine" className="w-full" value={job.machine.id} options={(library?.machines ?? [job.machine]).map((m) => ({ value: m.id, label: m.name }))} onChange={(v) => edit('machine', (j) => ({ ...j, machine: library?.machines.find((m) => m.id === v) ?? j.machine }))} />
+        <Choice
+          label="Machine"
+          className="w-full"
+          value={job.machine.id}
+          options={(library?.machines ?? [job.machine]).map((m) => ({ value: m.id, label: m.name }))}
+          onChange={(v) => edit('machine', (j) => ({ ...j, machine: library?.machines.find((m) => m.id === v) ?? j.machine }))}
+        />
         <p className="mt-1 text-soft">{job.machine.description}</p>
         <p className="num mt-0.5 text-soft">
           {spindle.maxSpeed} rev/min · {spindle.power} kW
         </p>
         <FieldTitle text="Material" />
-        <Choice label="Material" className="w-full" value={job.material.id} options={(library?.materials ?? [job.material]).map((m) => ({ value: m.id, label: m.name }))} onChange={(v) => edit('material', (j) => ({ ...j, material: library?.materials.find((m) => m.id === v) ?? j.material }))} />
+        <Choice
+          label="Material"
+          className="w-full"
+          value={job.material.id}
+          options={(library?.materials ?? [job.material]).map((m) => ({ value: m.id, label: m.name }))}
+          onChange={(v) => edit('material', (j) => ({ ...j, material: library?.materials.find((m) => m.id === v) ?? j.material }))}
+        />
       </Section>
       <Section title="What stands against it">
         {findings.length === 0 ? (
@@ -112,13 +133,27 @@ export const HoldCard = () => {
         {length('Front allowance', job.stock.frontAllowance, 'Metal in front of the part, taken off by facing.', (v) => stock('front allowance', { frontAllowance: v }))}
       </Section>
       <Section title={`Chuck: ${job.holding.jaws.count} jaws`}>
-        {length('Stick-out', job.holding.stickOut, 'From the front of the jaws to the front of the stock. It can be dragged in the drawing.', (v) => v > 0 && holding('stick-out', { stickOut: v }))}
+        {length(
+          'Stick-out',
+          job.holding.stickOut,
+          'From the front of the jaws to the front of the stock. It can be dragged in the drawing.',
+          (v) => v > 0 && holding('stick-out', { stickOut: v }),
+        )}
         {length('Grip', job.holding.grip, 'Length of bar that the jaws hold.', (v) => v > 0 && holding('grip', { grip: v }))}
         {job.holding.jaws.steps.map((s, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: steps are told apart by their place
           <div key={i}>
-            {length(`Step ${i + 1} length`, s.length, 'How far the jaw’s step reaches back.', (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, length: v } : k)) } }))}
-            {length(`Step ${i + 1} height`, s.height, 'How high the step stands above the bar.', (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, height: v } : k)) } }))}
+            {length(
+              `Step ${i + 1} length`,
+              s.length,
+              'How far the jaw’s step reaches back.',
+              (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, length: v } : k)) } }),
+            )}
+            {length(
+              `Step ${i + 1} height`,
+              s.height,
+              'How high the step stands above the bar.',
+              (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, height: v } : k)) } }),
+            )}
           </div>
         ))}
         <Row label="Jaw length" unit={u}>
@@ -127,11 +162,29 @@ export const HoldCard = () => {
       </Section>
       <Section title="Zero and safety">
         <Row label="Work offset">
-          <Choice label="Work offset" className="w-20" value={job.holding.workOffset} options={['G54', 'G55', 'G56', 'G57', 'G58', 'G59'].map((v) => ({ value: v, label: v }))} onChange={(v) => holding('work offset', { workOffset: v as 'G54' })} />
+          <Choice
+            label="Work offset"
+            className="w-20"
+            value={job.holding.workOffset}
+            options={['G54', 'G55', 'G56', 'G57', 'G58', 'G59'].map((v) => ({ value: v, label: v }))}
+            onChange={(v) => holding('work offset', { workOffset: v as 'G54' })}
+          />
         </Row>
-        {length('Safe distance', job.holding.safeDistance, 'No rapid comes closer to metal than this; every cut begins this far outside.', (v) => v > 0.05 && holding('safe distance', { safeDistance: v }))}
-        {length('Tool change ⌀', job.holding.toolChange.diameter, 'Where the tip stands when the turret turns.', (v) => v > 0 && holding('tool change', { toolChange: { ...job.holding.toolChange, diameter: v } }))}
-        {length('Tool change Z', job.holding.toolChange.z, 'Where the tip stands when the turret turns.', (v) => holding('tool change', { toolChange: { ...job.holding.toolChange, z: v } }))}
+        {length(
+          'Safe distance',
+          job.holding.safeDistance,
+          'No rapid comes closer to metal than this; every cut begins this far outside.',
+          (v) => v > 0.05 && holding('safe distance', { safeDistance: v }),
+        )}
+        {length(
+          'Tool change ⌀',
+          job.holding.toolChange.diameter,
+          'Where the tip stands when the turret turns.',
+          (v) => v > 0 && holding('tool change', { toolChange: { ...job.holding.toolChange, diameter: v } }),
+        )}
+        {length('Tool change Z', job.holding.toolChange.z, 'Where the tip stands when the turret turns.', (v) =>
+          holding('tool change', { toolChange: { ...job.holding.toolChange, z: v } }),
+        )}
         <Row label="Speed limit" help="Greatest spindle speed for this job, for chuck and bar." unit="rev/min">
           <NumberField label="Speed limit" value={job.holding.maxSpeed} step={100} onChange={(v) => v !== null && v > 0 && holding('speed limit', { maxSpeed: v })} />
         </Row>

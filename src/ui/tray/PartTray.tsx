@@ -3,8 +3,8 @@ import { FileUp } from 'lucide-react';
 import { useRef } from 'react';
 import { describeElement } from '@/core/part';
 import { useJob } from '../job/store';
-import { Button, cx, Section, TextField } from '../kit/controls';
 import { importDrawingFile } from '../jobs/files';
+import { Button, cx, Section, TextField } from '../kit/controls';
 
 const STATE: Record<string, string> = { finished: '●', roughed: '◐', leftover: '◔', raw: '○' };
 
@@ -19,7 +19,12 @@ export const PartTray = () => {
   const header = (key: 'number' | 'name' | 'revision', label: string, most: number) => (
     <label className="flex items-center gap-2 py-px">
       <span className="w-16 shrink-0 text-soft">{label}</span>
-      <TextField label={label} className="min-w-0 flex-1" value={job.header[key]} onChange={(v) => edit(`${label.toLowerCase()} of the part`, (j) => ({ ...j, header: { ...j.header, [key]: v.slice(0, most) } }))} />
+      <TextField
+        label={label}
+        className="min-w-0 flex-1"
+        value={job.header[key]}
+        onChange={(v) => edit(`${label.toLowerCase()} of the part`, (j) => ({ ...j, header: { ...j.header, [key]: v.slice(0, most) } }))}
+      />
     </label>
   );
   return (
@@ -45,7 +50,11 @@ export const PartTray = () => {
         <Button className="mt-2 w-full" onClick={() => file.current?.click()}>
           <FileUp size={14} /> Bring in a DXF contour
         </Button>
-        {derived && derived.part.volume > 0 && <p className="num mt-2 text-soft">{(derived.part.volume / 1000).toFixed(3)} cm³ · {((derived.part.volume / 1000) * job.material.density).toFixed(1)} g</p>}
+        {derived && derived.part.volume > 0 && (
+          <p className="num mt-2 text-soft">
+            {(derived.part.volume / 1000).toFixed(3)} cm³ · {((derived.part.volume / 1000) * job.material.density).toFixed(1)} g
+          </p>
+        )}
       </Section>
       <Section title="Elements">
         <ul>
@@ -53,7 +62,11 @@ export const PartTray = () => {
             const c = derived?.coverage.find((k) => k.element === e.id);
             return (
               <li key={e.id}>
-                <button type="button" className={cx('flex h-7 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen', element === e.id && 'bg-woad-pale')} onClick={() => set({ element: e.id.split('/')[0] })}>
+                <button
+                  type="button"
+                  className={cx('flex h-7 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen', element === e.id && 'bg-woad-pale')}
+                  onClick={() => set({ element: e.id.split('/')[0] })}
+                >
                   <span aria-hidden>{STATE[c?.state ?? 'raw']}</span>
                   <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
                   <span className="text-soft">{c && c.state !== 'finished' ? c.state : ''}</span>

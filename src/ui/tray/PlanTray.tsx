@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { describeElement } from '@/core/part';
 import { KINDS } from '@/core/operations';
+import { describeElement } from '@/core/part';
 import type { Candidate } from '@/core/plan';
 import { addOperation } from '../job/edits';
 import { useJob } from '../job/store';
@@ -95,7 +95,11 @@ export const PlanTray = () => {
         </div>
         {span && (
           <p className="mb-1.5 text-soft" data-testid="span-words">
-            {chosen.length === 1 ? describeElement(chosen[0]) : chosen.length > 1 ? `${describeElement(chosen[0])} to ${describeElement(chosen[chosen.length - 1])}, ${chosen.length} elements` : 'the picked piece is gone'}
+            {chosen.length === 1
+              ? describeElement(chosen[0])
+              : chosen.length > 1
+                ? `${describeElement(chosen[0])} to ${describeElement(chosen[chosen.length - 1])}, ${chosen.length} elements`
+                : 'the picked piece is gone'}
           </p>
         )}
         {searching && <p className="text-soft">Trying every tool of the turret …</p>}
@@ -117,7 +121,11 @@ export const PlanTray = () => {
             return (
               e && (
                 <li key={c.element}>
-                  <button type="button" className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen" onClick={() => set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}>
+                  <button
+                    type="button"
+                    className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
+                    onClick={() => set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}
+                  >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
                     <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
                     <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>{c.left > 20 ? 'raw' : `${c.left.toFixed(2)} left`}</span>

@@ -11,6 +11,7 @@ const RANK = { blocking: 0, attention: 1, info: 2 } as const;
 export const ProveTray = () => {
   const derived = useJob((s) => s.derived);
   const set = useJob((s) => s.set);
+  const operations = useJob((s) => s.job.operations);
   if (!derived) return <p className="p-3 text-soft">Computing …</p>;
   const findings = [...derived.findings].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   const go = (f: Finding): void => {
@@ -33,7 +34,12 @@ export const ProveTray = () => {
         ))}
         <div data-testid="findings">
           {findings.map((f) => (
-            <FindingRow key={`${f.operation}${f.code}${f.numbers.mark ?? ''}${f.numbers.channel ?? ''}`} finding={f} onGo={() => go(f)} />
+            <FindingRow
+              key={`${f.operation}${f.code}${f.numbers.mark ?? ''}${f.numbers.channel ?? ''}`}
+              finding={f}
+              title={f.operation ? operations[f.operation]?.name : undefined}
+              onGo={() => go(f)}
+            />
           ))}
         </div>
       </Section>

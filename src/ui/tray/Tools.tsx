@@ -8,7 +8,7 @@ import { useJob } from '../job/store';
 import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField } from '../kit/controls';
 import { useLibrary } from './Hold';
 
-const describe = (t: Tool): string => {
+const toolWords = (t: Tool): string => {
   switch (t.kind) {
     case 'turning':
       return `${t.insert} · κ ${t.approachAngle}°`;
@@ -28,12 +28,23 @@ export const ToolPicture = ({ tool, height }: { tool: Tool; height: number }) =>
   const section = useMemo(() => toolSection(tool), [tool]);
   if (!section.ok) return <p className="p-2 text-madder">✕ The insert “{section.found}” cannot be read. Write it as ISO 1832 has it, such as CNMG120408.</p>;
   const s = section.section;
-  const shapes = [...s.cutting, ...s.holder].flatMap((k) => k.points.flatMap((p) => [{ x: p.x - k.radius, y: p.y - k.radius }, { x: p.x + k.radius, y: p.y + k.radius }]));
+  const shapes = [...s.cutting, ...s.holder].flatMap((k) =>
+    k.points.flatMap((p) => [
+      { x: p.x - k.radius, y: p.y - k.radius },
+      { x: p.x + k.radius, y: p.y + k.radius },
+    ]),
+  );
   const b = boundsOfPoints(shapes);
   const pad = 3;
   const d = toolDrawing(s);
   return (
-    <svg width="100%" height={height} viewBox={`${b.minX - pad} ${-b.maxY - pad} ${b.maxX - b.minX + 2 * pad} ${b.maxY - b.minY + 2 * pad}`} role="img" aria-label={`${tool.name} in section`}>
+    <svg
+      width="100%"
+      height={height}
+      viewBox={`${b.minX - pad} ${-b.maxY - pad} ${b.maxX - b.minX + 2 * pad} ${b.maxY - b.minY + 2 * pad}`}
+      role="img"
+      aria-label={`${tool.name} in section`}
+    >
       <g transform="scale(1 -1)" strokeWidth={0.3}>
         <path d={d.holder} fill="#c3c9c9" stroke="#4f5a5e" vectorEffect="non-scaling-stroke" />
         <path d={d.cutting} fill="#f0dfa6" stroke="#1f2a30" vectorEffect="non-scaling-stroke" />
@@ -55,7 +66,7 @@ export const ToolTray = () => {
   const [picking, setPicking] = useState<number | null>(null);
   const [filter, setFilter] = useState('');
   const used = new Set(Object.values(job.operations).map((o) => o.tool));
-  const shelf = (library?.tools ?? []).filter((t) => !Object.values(stations).includes(t.id) && `${t.name} ${describe(t)}`.toLowerCase().includes(filter.toLowerCase()));
+  const shelf = (library?.tools ?? []).filter((t) => !Object.values(stations).includes(t.id) && `${t.name} ${toolWords(t)}`.toLowerCase().includes(filter.toLowerCase()));
   const put = (tool: Tool, station: number): void => {
     edit(`put ${tool.name} into station ${station}`, (j) => {
       j.tools[tool.id] = tool;
@@ -105,7 +116,11 @@ export const ToolTray = () => {
                   type="button"
                   draggable={Boolean(tool)}
                   onDragStart={(e) => e.dataTransfer.setData('text/lively-station', String(n))}
-                  className={cx('flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen', tool && chosen === tool.id && 'bg-woad-pale', picking === n && 'bg-woad-pale')}
+                  className={cx(
+                    'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
+                    tool && chosen === tool.id && 'bg-woad-pale',
+                    picking === n && 'bg-woad-pale',
+                  )}
                   onClick={() => (tool ? set({ tool: tool.id }) : setPicking(picking === n ? null : n))}
                 >
                   <span className="num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white">{n}</span>
@@ -113,7 +128,7 @@ export const ToolTray = () => {
                     <span className="min-w-0 flex-1 leading-tight">
                       <span className="block truncate">{tool.name}</span>
                       <span className="num block truncate text-[11px] text-soft">
-                        {describe(tool)}
+                        {toolWords(tool)}
                         {used.has(tool.id) ? '' : ' · not used'}
                       </span>
                     </span>
@@ -141,7 +156,7 @@ export const ToolTray = () => {
                   <Plus size={13} className="shrink-0" />
                   <span className="min-w-0 leading-tight">
                     <span className="block truncate">{t.name}</span>
-                    <span className="num block truncate text-[11px] text-soft">{describe(t)}</span>
+                    <span className="num block truncate text-[11px] text-soft">{toolWords(t)}</span>
                   </span>
                 </button>
               </li>
@@ -176,7 +191,12 @@ export const ToolCard = () => {
   return (
     <div data-testid="tool-card">
       <div className="border-b border-hair p-3">
-        <TextField label="Name of the tool" className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair" value={tool.name} onChange={(v) => change('name', { name: v.slice(0, 120) })} />
+        <TextField
+          label="Name of the tool"
+          className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair"
+          value={tool.name}
+          onChange={(v) => change('name', { name: v.slice(0, 120) })}
+        />
         <div className="mt-1 rounded border border-hair bg-white p-1">
           <ToolPicture tool={tool} height={170} />
         </div>
@@ -185,11 +205,17 @@ export const ToolCard = () => {
         {'insert' in tool && (
           <>
             <Row label="Insert" help="Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.">
-              <TextField label="Insert" className="w-32 -mr-[4.6rem] !font-number" value={tool.insert} onChange={(v) => change('insert', { insert: v.toUpperCase().slice(0, 20) })} />
+              <TextField
+                label="Insert"
+                className="w-32 -mr-[4.6rem] !font-number"
+                value={tool.insert}
+                onChange={(v) => change('insert', { insert: v.toUpperCase().slice(0, 20) })}
+              />
             </Row>
             {insert?.ok ? (
               <p className="num mb-1 text-soft">
-                {insert.insert.cornerAngle > 0 ? `${insert.insert.cornerAngle}° corner, ` : 'round, '}edge {insert.insert.edgeLength.toFixed(2)}, nose {insert.insert.noseRadius}, relief {insert.insert.clearanceAngle}°
+                {insert.insert.cornerAngle > 0 ? `${insert.insert.cornerAngle}° corner, ` : 'round, '}edge {insert.insert.edgeLength.toFixed(2)}, nose {insert.insert.noseRadius},
+                relief {insert.insert.clearanceAngle}°
               </p>
             ) : (
               <p className="mb-1 text-madder" role="alert">
@@ -230,10 +256,23 @@ export const ToolCard = () => {
       </Section>
       <Section title="Numbers">
         <Row label="Offset" help="Number of the tool offset; the station’s own when empty.">
-          <NumberField label="Offset" value={tool.offset ?? null} optional="as station" width="w-24" onChange={(v) => change('offset', { offset: v === null ? undefined : Math.round(v) })} />
+          <NumberField
+            label="Offset"
+            value={tool.offset ?? null}
+            optional="as station"
+            width="w-24"
+            onChange={(v) => change('offset', { offset: v === null ? undefined : Math.round(v) })}
+          />
         </Row>
         {Object.values(job.operations).some((o) => o.tool === tool.id) ? (
-          <p className="text-soft">Used by {Object.values(job.operations).filter((o) => o.tool === tool.id).map((o) => o.name).join(', ')}.</p>
+          <p className="text-soft">
+            Used by{' '}
+            {Object.values(job.operations)
+              .filter((o) => o.tool === tool.id)
+              .map((o) => o.name)
+              .join(', ')}
+            .
+          </p>
         ) : (
           <Button tone="quiet" className="-ml-2 !text-woad" onClick={() => useJob.getState().set({ phase: 'plan' })}>
             not used yet: plan with it

@@ -38,7 +38,8 @@ export const safeComment = (text: string, most: number): string =>
     .slice(0, most);
 
 /** Writes one channel's events as text. Modal words are left out where they have not changed. */
-export const postChannel = (channel: string, events: readonly MotionEvent[], dialect: Dialect, head: PostHead, channels: readonly string[]): PostedProgram => new Writer(channel, dialect, head, channels).write(events);
+export const postChannel = (channel: string, events: readonly MotionEvent[], dialect: Dialect, head: PostHead, channels: readonly string[]): PostedProgram =>
+  new Writer(channel, dialect, head, channels).write(events);
 
 const spindleKey = (s: SpindleSpeed): string => (s.mode === 'surface' ? `s${s.value}/${s.clamp}` : `n${s.value}`);
 
@@ -210,7 +211,13 @@ class Writer {
     this.arcBlock({ X: e.to.X ?? 0, Z: e.to.Z ?? 0, centreX: e.centre.X ?? 0, centreZ: e.centre.Z ?? 0, clockwise: e.clockwise }, start, this.feedWord(e.feed.value), index);
   }
 
-  private arcBlock(a: { X: number; Z: number; centreX: number; centreZ: number; clockwise: boolean }, start: { X?: number; Z?: number }, feed: string, index: number | null, number = ''): void {
+  private arcBlock(
+    a: { X: number; Z: number; centreX: number; centreZ: number; clockwise: boolean },
+    start: { X?: number; Z?: number },
+    feed: string,
+    index: number | null,
+    number = '',
+  ): void {
     const i = a.centreX - (start.X ?? 0) / 2;
     const k = a.centreZ - (start.Z ?? 0);
     const place = this.place(a);
@@ -274,7 +281,15 @@ class Writer {
     let end = index + 1;
     while (end < events.length && events[end].kind !== 'cycle-end') end++;
     if (cycle.kind === 'peck' && this.dialect.cycles.peck) {
-      this.line(this.join(`G83 Z${this.number(cycle.depth)} R0.`, `Q${Math.round(cycle.peck * 1000)}`, cycle.dwell > 0 ? `P${Math.round(cycle.dwell * 1000)}` : '', `F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`), index);
+      this.line(
+        this.join(
+          `G83 Z${this.number(cycle.depth)} R0.`,
+          `Q${Math.round(cycle.peck * 1000)}`,
+          cycle.dwell > 0 ? `P${Math.round(cycle.dwell * 1000)}` : '',
+          `F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`,
+        ),
+        index,
+      );
       this.line('G80', end);
       this.motion = '';
       this.feed = '';
@@ -312,7 +327,7 @@ class Writer {
     this.line(this.join(`N${from} G0`, side === 'left' ? 'G41' : side === 'right' ? 'G42' : '', `X${this.number(this.rounded(first.X * 2))}`), index);
     this.at = { X: this.rounded(first.X * 2), Z: this.rounded(cycle.start.Z) };
     this.motion = 'G0';
-    cycle.contour.slice(1).forEach((b, i) => this.contourBlock(b, null, index, `N${from + 1 + i}`));
+    for (const [i, b] of cycle.contour.slice(1).entries()) this.contourBlock(b, null, index, `N${from + 1 + i}`);
     if (side) this.line('G40');
     this.at = { X: this.rounded(cycle.start.X * 2), Z: this.rounded(cycle.start.Z) };
     this.motion = '';

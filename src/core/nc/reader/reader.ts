@@ -1,4 +1,4 @@
-import { arc, type Curve, distance, line, point, type Point } from '../../geometry';
+import { arc, type Curve, distance, line, type Point, point } from '../../geometry';
 import type { Feed, MotionEvent, SpindleSpeed } from '../../motion';
 import { compensate } from './compensation';
 import { type Block, type ReadProblem, readBlocks } from './words';
@@ -167,7 +167,8 @@ class Interpreter {
 
   private miscellaneous(code: number, b: Block, p: number | undefined): void {
     const speed: SpindleSpeed = this.surface ? { mode: 'surface', value: this.speed, clamp: this.clamp } : { mode: 'fixed', value: this.speed };
-    if (code === 3 || code === 4 || code === 5) this.emit({ kind: 'spindle', spindle: this.settings.spindle, direction: code === 3 ? 'forward' : code === 4 ? 'reverse' : 'stop', speed }, b.line);
+    if (code === 3 || code === 4 || code === 5)
+      this.emit({ kind: 'spindle', spindle: this.settings.spindle, direction: code === 3 ? 'forward' : code === 4 ? 'reverse' : 'stop', speed }, b.line);
     else if (code === 8 || code === 9) this.emit({ kind: 'coolant', on: code === 8 }, b.line);
     else if (code > this.settings.waitBase && code < this.settings.waitBase + 900) {
       const channels = this.settings.channels.filter((_, k) => ((p ?? 0) & (1 << k)) !== 0);
@@ -329,7 +330,10 @@ class Interpreter {
     const inside = u < 0 || made.steps[made.steps.length - 1].curve.to.y < made.first.y;
     const sign = inside ? -1 : 1;
     const shift = (p: Point): Point => point(p.x + w, p.y + u);
-    const moved = made.steps.map((s) => ({ line: s.line, curve: s.curve.kind === 'line' ? line(shift(s.curve.from), shift(s.curve.to)) : arc(shift(s.curve.from), shift(s.curve.to), shift(s.curve.centre), s.curve.clockwise) }));
+    const moved = made.steps.map((s) => ({
+      line: s.line,
+      curve: s.curve.kind === 'line' ? line(shift(s.curve.from), shift(s.curve.to)) : arc(shift(s.curve.from), shift(s.curve.to), shift(s.curve.centre), s.curve.clockwise),
+    }));
     const bottom = made.first.y + u;
     const { depth, retract } = this.roughing;
     for (let k = 1; k < 10_000; k++) {

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { type Curve, clipGraph, curveLength, distance, line, type Point, point, regionBounds, reverseChain, upperEnvelope } from '../../geometry';
+import { jawFront } from '../../holding';
 import { deepestPositions } from '../../tooling';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
-import { jawFront } from '../../holding';
 import { OUTER } from '../frame';
 import { groundOf, note, topOf } from '../turning';
 import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
@@ -24,16 +24,39 @@ export const CutoffSchema = z.object({
 export type CutoffOperation = z.infer<typeof CutoffSchema>;
 
 export const cutoffFields: Field[] = [
-  { key: 'params.edgeBreakFirst', label: 'Back edge first', group: 'Edge', help: 'Cuts a groove, then the chamfer or round on the part’s back edge with the blade’s corner, then parts off.', input: { kind: 'toggle' } },
-  { key: 'params.slowFrom', label: 'Slow from ⌀', group: 'Cut', help: 'Below this diameter, or this much above the bore, the feed is reduced.', input: { kind: 'length', per: 'diameter' } },
+  {
+    key: 'params.edgeBreakFirst',
+    label: 'Back edge first',
+    group: 'Edge',
+    help: 'Cuts a groove, then the chamfer or round on the part’s back edge with the blade’s corner, then parts off.',
+    input: { kind: 'toggle' },
+  },
+  {
+    key: 'params.slowFrom',
+    label: 'Slow from ⌀',
+    group: 'Cut',
+    help: 'Below this diameter, or this much above the bore, the feed is reduced.',
+    input: { kind: 'length', per: 'diameter' },
+  },
   { key: 'params.slowBy', label: 'Reduce feed by', group: 'Cut', help: '50 to 75 % is usual near the centre.', input: { kind: 'number', unit: '%', step: 5 } },
-  { key: 'params.pastCentre', label: 'Past centre', group: 'Depth', help: 'How far the blade’s corner goes past the axis, or past the wall of a bore.', input: { kind: 'length', per: 'side' } },
+  {
+    key: 'params.pastCentre',
+    label: 'Past centre',
+    group: 'Depth',
+    help: 'How far the blade’s corner goes past the axis, or past the wall of a bore.',
+    input: { kind: 'length', per: 'side' },
+  },
 ];
 
 export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
   const tool = ctx.tool;
   const findings: Finding[] = [];
-  const bail = (code: string, numbers: Record<string, number | string> = {}): Planned => ({ events: [], findings: [...findings, note('blocking', code, op.id, numbers)], depth: 0, contourKey: null });
+  const bail = (code: string, numbers: Record<string, number | string> = {}): Planned => ({
+    events: [],
+    findings: [...findings, note('blocking', code, op.id, numbers)],
+    depth: 0,
+    contourKey: null,
+  });
   if (tool.kind !== 'cutoff') return bail('wrong-tool', { needs: 'a cutoff blade' });
   const rho = ctx.section.noseRadius;
   const back = regionBounds(ctx.part.region).minX;
@@ -42,7 +65,16 @@ export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
   const jaws = jawFront(ctx.stockDocument, ctx.holding);
   const leftFlank = u - rho - Math.max(0, (tool.shank - tool.width) * 0.15);
   const missing = jaws + ctx.holding.safeDistance - leftFlank;
-  if (missing > 1e-6) findings.push(note('blocking', 'cutoff-meets-jaws', op.id, { missing, stickOut: ctx.holding.stickOut, needed: ctx.holding.stickOut + missing }, point(back, ctx.stockDocument.diameter / 2)));
+  if (missing > 1e-6)
+    findings.push(
+      note(
+        'blocking',
+        'cutoff-meets-jaws',
+        op.id,
+        { missing, stickOut: ctx.holding.stickOut, needed: ctx.holding.stickOut + missing },
+        point(back, ctx.stockDocument.diameter / 2),
+      ),
+    );
 
   const top = topOf(ctx.stock, u - rho, back) ?? ctx.stockDocument.diameter / 2;
   const clear = Math.max(ctx.stockDocument.diameter / 2, top) + rho + ctx.holding.safeDistance;

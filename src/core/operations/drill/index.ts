@@ -24,7 +24,13 @@ export const DrillSchema = z.object({
 export type DrillOperation = z.infer<typeof DrillSchema>;
 
 export const drillFields: Field[] = [
-  { key: 'params.depth', label: 'Depth', group: 'Depth', help: 'From the front of the part. Empty: through, with the break-through below.', input: { kind: 'length', optional: 'through' } },
+  {
+    key: 'params.depth',
+    label: 'Depth',
+    group: 'Depth',
+    help: 'From the front of the part. Empty: through, with the break-through below.',
+    input: { kind: 'length', optional: 'through' },
+  },
   {
     key: 'params.depthTo',
     label: 'Measured to',
@@ -38,7 +44,13 @@ export const drillFields: Field[] = [
       ],
     },
   },
-  { key: 'params.breakThrough', label: 'Break-through', group: 'Depth', help: 'How far the full diameter goes beyond the back of a through hole; long enough for the boring bar that follows.', input: { kind: 'length' } },
+  {
+    key: 'params.breakThrough',
+    label: 'Break-through',
+    group: 'Depth',
+    help: 'How far the full diameter goes beyond the back of a through hole; long enough for the boring bar that follows.',
+    input: { kind: 'length' },
+  },
   { key: 'params.peck', label: 'Peck', group: 'Cut', help: 'Depth after which the drill comes out to clear chips. 0 drills in one go.', input: { kind: 'length' } },
   { key: 'params.dwell', label: 'Dwell at depth', group: 'Cut', help: 'Seconds to stay at the bottom.', input: { kind: 'number', unit: 's', step: 0.1 } },
   {
@@ -77,9 +89,11 @@ export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
   if (surface - bottom > tool.fluteLength) findings.push(note('blocking', 'drill-too-short', op.id, { depth: surface - bottom, flutes: tool.fluteLength }, point(bottom, 0)));
   const target = point(bottom, 0);
   const swept = sweepAlong(ctx.section.cutting[0], [point(clearance, 0), target]);
-  if (!overlapsMoreThan(ctx.stock, swept, TOLERANCE.touch)) return { events: [], findings: [...findings, note('attention', 'nothing-to-cut', op.id, {}, target)], depth: 0, contourKey: null };
+  if (!overlapsMoreThan(ctx.stock, swept, TOLERANCE.touch))
+    return { events: [], findings: [...findings, note('attention', 'nothing-to-cut', op.id, {}, target)], depth: 0, contourKey: null };
   const rest = subtractRegion(ctx.stock, swept);
-  if (ctx.section.holder.some((h) => overlapsMoreThan(rest, sweepAlong(h, [target]), TOLERANCE.collision))) findings.push(note('attention', 'drill-holder-meets-stock', op.id, {}, target));
+  if (ctx.section.holder.some((h) => overlapsMoreThan(rest, sweepAlong(h, [target]), TOLERANCE.collision)))
+    findings.push(note('attention', 'drill-holder-meets-stock', op.id, {}, target));
 
   const list = new EventList(op.id, ctx.section.tip);
   openOperation(list, ctx, op.cutting);
@@ -87,7 +101,8 @@ export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
   const feed = perRev(op.cutting.feed);
   const peck = op.params.peck;
   const asCycle = op.params.output === 'cycle' && peck > 0;
-  if (asCycle) list.add('cut', { kind: 'cycle', cycle: { kind: 'peck', start: clearance, clearance: PECK_CLEARANCE, depth: bottom, peck, feed: op.cutting.feed, dwell: op.params.dwell } });
+  if (asCycle)
+    list.add('cut', { kind: 'cycle', cycle: { kind: 'peck', start: clearance, clearance: PECK_CLEARANCE, depth: bottom, peck, feed: op.cutting.feed, dwell: op.params.dwell } });
   let z = clearance;
   while (z > bottom + 1e-9) {
     const next = peck > 0 ? Math.max(bottom, z - peck) : bottom;

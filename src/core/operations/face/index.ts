@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { clipGraph, line, point, regionBounds } from '../../geometry';
 import { passDepths } from '../../cutting';
+import { clipGraph, line, point, regionBounds } from '../../geometry';
 import { clearByLevels, levelsBetween } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE } from '../frame';
@@ -28,8 +28,20 @@ export const faceFields: Field[] = [
   { key: 'params.depth', label: 'Depth per pass', group: 'Cut', help: 'Greatest thickness taken in one pass along Z. The passes are made equal.', input: { kind: 'length' } },
   { key: 'params.finishDepth', label: 'Last pass', group: 'Cut', help: 'Thickness left for the last, fine pass. 0 makes no separate pass.', input: { kind: 'length' } },
   { key: 'params.finishFeed', label: 'Feed of last pass', group: 'Cut', help: 'Feed per turn in the last pass.', input: { kind: 'number', unit: 'mm/rev', step: 0.01 } },
-  { key: 'params.targetZ', label: 'Face at Z', group: 'Span ends', help: 'Where the face comes to lie. Empty: the front of the part.', input: { kind: 'length', optional: 'part front' } },
-  { key: 'params.toDiameter', label: 'End at ⌀', group: 'Span ends', help: 'Diameter at which the pass stops, to leave a hub. Empty: past the centre.', input: { kind: 'length', per: 'diameter', optional: 'centre' } },
+  {
+    key: 'params.targetZ',
+    label: 'Face at Z',
+    group: 'Span ends',
+    help: 'Where the face comes to lie. Empty: the front of the part.',
+    input: { kind: 'length', optional: 'part front' },
+  },
+  {
+    key: 'params.toDiameter',
+    label: 'End at ⌀',
+    group: 'Span ends',
+    help: 'Diameter at which the pass stops, to leave a hub. Empty: past the centre.',
+    input: { kind: 'length', per: 'diameter', optional: 'centre' },
+  },
 ];
 
 export const planFace = (op: FaceOperation, ctx: PlanContext): Planned => {

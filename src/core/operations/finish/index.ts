@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { contourOfCentrePath, type Curve, offsetChain, point, regionBounds } from '../../geometry';
+import { type Curve, contourOfCentrePath, offsetChain, point, regionBounds } from '../../geometry';
 import { clearByLevels } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import { floorOf, frameOf, groundOf, innerClearLevel, note, type SpanRange, spanRange, startSurface, tourCuts, type View, viewOf } from '../turning';
-import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
+import type { Frame } from '../frame';
 import { behindOf } from '../rough';
 import { contourKeyOf, steadyContour } from '../rough/cycle';
-import type { Frame } from '../frame';
+import { floorOf, frameOf, groundOf, innerClearLevel, note, type SpanRange, spanRange, startSurface, tourCuts, type View, viewOf } from '../turning';
+import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
 
 const params = z.object({
   undercuts: z.enum(['bridge', 'enter']).default('enter'),
@@ -36,7 +36,13 @@ export const finishFields: Field[] = [
       ],
     },
   },
-  { key: 'params.extendBehind', label: 'Run on behind', group: 'Span ends', help: 'How far the path goes on behind the span. Empty: the cutoff blade’s width and 1 mm outside, 1 mm in a bore.', input: { kind: 'length', optional: 'blade + 1' } },
+  {
+    key: 'params.extendBehind',
+    label: 'Run on behind',
+    group: 'Span ends',
+    help: 'How far the path goes on behind the span. Empty: the cutoff blade’s width and 1 mm outside, 1 mm in a bore.',
+    input: { kind: 'length', optional: 'blade + 1' },
+  },
   { key: 'params.frontLimit', label: 'Front limit Z', group: 'Span ends', help: 'The tip does not cut in front of this place.', input: { kind: 'length', optional: 'none' } },
   { key: 'params.backLimit', label: 'Back limit Z', group: 'Span ends', help: 'The tip does not go behind this place.', input: { kind: 'length', optional: 'none' } },
   {
@@ -73,7 +79,12 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
   const view = viewOf(ctx, frame);
   const safe = ctx.holding.safeDistance;
   const range = spanRange(ctx, frame, side, op.span);
-  const nothing = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}): Planned => ({ events: [], findings: [note(severity, code, op.id, numbers)], depth: 0, contourKey: null });
+  const nothing = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}): Planned => ({
+    events: [],
+    findings: [note(severity, code, op.id, numbers)],
+    depth: 0,
+    contourKey: null,
+  });
   if (!range) return nothing(side === 'inner' && !ctx.part.inner.length ? 'no-bore' : 'span-lost', 'blocking');
   const bounds = regionBounds(ctx.part.region);
   const behind = range.minU <= bounds.minX + 1e-6 ? behindOf(op.params.extendBehind, ctx, side) : 0;

@@ -1,6 +1,20 @@
-import { add, type Curve, clipGraph, distance, flattenChain, heightAt, intersectCurves, line, type Point, point, reverseChain, translateCurve, turningParameters } from '../../geometry';
+import {
+  add,
+  type Curve,
+  clipGraph,
+  distance,
+  flattenChain,
+  heightAt,
+  intersectCurves,
+  line,
+  type Point,
+  point,
+  reverseChain,
+  translateCurve,
+  turningParameters,
+} from '../../geometry';
 import type { CycleSpec } from '../../motion';
-import { blocksOf, closeOperation, EventList, openOperation, perRev, backThrough } from '../events';
+import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import type { Frame } from '../frame';
 import { groundOf, type SpanRange, type View } from '../turning';
 import type { PlanContext, Planned } from '../types';
@@ -21,7 +35,11 @@ export interface CycleSetting {
 export type CycleOutcome = { readonly kind: 'planned'; readonly planned: Planned } | { readonly kind: 'impossible'; readonly reason: string; readonly at: Point | null };
 
 /** Contour of the part over a span as one steady chain from the front (u falling, v never falling), or why it is none. */
-export const steadyContour = (ctx: PlanContext, s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'top'>, startU: number): { chain: Curve[] } | { reason: string; at: Point | null } => {
+export const steadyContour = (
+  ctx: PlanContext,
+  s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'top'>,
+  startU: number,
+): { chain: Curve[] } | { reason: string; at: Point | null } => {
   const ground = clipGraph(groundOf(ctx, s.frame, s.behind + 5), s.range.minU - s.behind, startU);
   const chain = reverseChain(mergeLines(ground));
   if (chain.length === 0) return { reason: 'empty', at: null };

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { regionBounds } from '../../geometry';
 import { passDepths } from '../../cutting';
-import { clearByLevels, levelsBetween } from '../clearing';
+import { regionBounds } from '../../geometry';
+import { clearByLevels, levelsBetween, lowestContact } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { floorOf, frameOf, groundOf, innerClearLevel, note, spanRange, startSurface, tourCuts, viewOf } from '../turning';
 import { type Field, operationBase, type PlanContext, type Planned } from '../types';
@@ -57,7 +57,13 @@ export const roughFields: Field[] = [
       ],
     },
   },
-  { key: 'params.extendBehind', label: 'Run on behind', group: 'Span ends', help: 'How far the path goes on behind the span. Empty: the cutoff blade’s width and 1 mm outside, 1 mm in a bore.', input: { kind: 'length', optional: 'blade + 1' } },
+  {
+    key: 'params.extendBehind',
+    label: 'Run on behind',
+    group: 'Span ends',
+    help: 'How far the path goes on behind the span. Empty: the cutoff blade’s width and 1 mm outside, 1 mm in a bore.',
+    input: { kind: 'length', optional: 'blade + 1' },
+  },
   { key: 'params.frontLimit', label: 'Front limit Z', group: 'Span ends', help: 'The tip does not cut in front of this place.', input: { kind: 'length', optional: 'none' } },
   { key: 'params.backLimit', label: 'Back limit Z', group: 'Span ends', help: 'The tip does not go behind this place.', input: { kind: 'length', optional: 'none' } },
   {
@@ -76,7 +82,8 @@ export const roughFields: Field[] = [
 ];
 
 /** Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part. */
-export const behindOf = (asked: number | null, ctx: PlanContext, side: 'outer' | 'inner'): number => asked ?? (ctx.cutoffWidth <= 0 ? 0 : side === 'outer' ? ctx.cutoffWidth + 1 : 1);
+export const behindOf = (asked: number | null, ctx: PlanContext, side: 'outer' | 'inner'): number =>
+  asked ?? (ctx.cutoffWidth <= 0 ? 0 : side === 'outer' ? ctx.cutoffWidth + 1 : 1);
 
 export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
@@ -84,7 +91,12 @@ export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
   const view = viewOf(ctx, frame);
   const safe = ctx.holding.safeDistance;
   const range = spanRange(ctx, frame, side, op.span);
-  const nothing = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}): Planned => ({ events: [], findings: [note(severity, code, op.id, numbers)], depth: 0, contourKey: null });
+  const nothing = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}): Planned => ({
+    events: [],
+    findings: [note(severity, code, op.id, numbers)],
+    depth: 0,
+    contourKey: null,
+  });
   if (!range) return nothing(side === 'inner' && !ctx.part.inner.length ? 'no-bore' : 'span-lost', 'blocking');
   const partBack = regionBounds(ctx.part.region).minX;
   const behind = range.minU <= partBack + 1e-6 ? behindOf(op.params.extendBehind, ctx, side) : 0;
@@ -102,8 +114,9 @@ export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
   const { top, solid } = startSurface(view, floor, from, to, stockFront);
   if (top === null) return nothing('nothing-to-cut', 'attention');
   if (solid) return nothing('bore-undrilled', 'blocking', { needed: -2 * range.minV });
-  const lowest = Math.min(...floor.flatMap((c) => [c.from.y, c.to.y])) - view.noseRadius;
-  if (top - lowest < 1e-3) return nothing('nothing-to-cut', 'attention');
+  const contact = lowestContact({ floor, stock: view.stock, cutting: view.cutting });
+  if (contact === null || top - (contact - view.noseRadius) < 1e-3) return nothing('nothing-to-cut', 'attention');
+  const lowest = contact - view.noseRadius;
   let clearLevel = top + view.noseRadius + safe;
   if (side === 'inner') {
     const room = innerClearLevel(view, top, safe);
@@ -137,7 +150,7 @@ export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
   tourCuts(list, { frame, cuts: cleared.cuts, clearLevel, gate: stockFront + view.noseRadius + safe * 2, feed: () => perRev(op.cutting.feed), view, stock: view.stock });
   closeOperation(list, ctx);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
-  if (depths[0] < view.noseRadius - 1e-9 && ctx.tool.kind === 'turning' && depths.length > 1) findings.push(note('info', 'pass-below-nose', op.id, { depth: depths[0], nose: view.noseRadius }));
+  if (depths[0] < view.noseRadius - 1e-9 && ctx.tool.kind === 'turning' && depths.length > 1)
+    findings.push(note('info', 'pass-below-nose', op.id, { depth: depths[0], nose: view.noseRadius }));
   return { events: list.events, findings, depth: depths[0], contourKey: null };
 };
-

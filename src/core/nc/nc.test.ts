@@ -1,0 +1,189 @@
+import { describe, expect, it } from 'vitest';
+import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
+import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
+import { line, point, regionVolume } from '../geometry';
+import { derive, type Job } from '../plan';
+import { comparePrograms } from './compare';
+import { safeComment } from './post/post';
+import { compensate } from './reader/compensation';
+import { readProgram } from './reader/reader';
+import { postJob, programText, proveJob } from './release';
+
+const provenTexts = (job: Job) => {
+  const derived = derive(job);
+  const texts = postJob(job, derived, '2026-01-02').map(programText);
+  return { derived, texts, proof: proveJob(job, derived, texts) };
+};
+
+const OUTPUTS = [
+  ['moves', 'computed'],
+  ['moves', 'control'],
+  ['cycle', 'control'],
+] as const;
+
+const withOutput = (name: string, output: 'moves' | 'cycle', compensation: 'computed' | 'control'): Job => {
+  const job = demoJob(name);
+  for (const op of Object.values(job.operations)) {
+    if (op.kind === 'outer-rough' || op.kind === 'inner-rough') op.params.output = output;
+    if (op.kind === 'outer-finish' || op.kind === 'inner-finish') Object.assign(op.params, { output, compensation });
+    if (op.kind === 'drill') op.params.output = output;
+  }
+  return job;
+};
+
+describe('read-back', () => {
+  for (const name of DEMO_JOBS)
+    for (const [output, compensation] of OUTPUTS)
+      it(`${name} as ${output}, nose ${compensation}: at most 0.001 mm from the plan, stock equal`, () => {
+        const { derived, proof } = provenTexts(withOutput(name, output, compensation));
+        expect(proof.channels.flatMap((c) => c.problems)).toEqual([]);
+        expect(proof.channels.flatMap((c) => c.differences)).toEqual([]);
+        expect(proof.maxDeviation).toBeLessThanOrEqual(0.001);
+        expect(proof.stock.thickness).toBeLessThan(0.002);
+        expect(proof.ok).toBe(true);
+        expect(derived.gouge).toEqual([]);
+        // what is left is the part and the leftover that is stated
+        expect((regionVolume(derived.finished) - derived.leftoverVolume) / derived.part.volume).toBeCloseTo(1, 3);
+      });
+
+  it('uses the cycles and compensation that were asked for', () => {
+    const [text] = provenTexts(demoJob('LM-101')).texts;
+    expect(text).toMatch(/G71 U[\d.]+ R[\d.]+\nG71 P100 Q\d+ U0\.4 W0\.1 F0\.3/);
+    expect(text).toMatch(/G70 P100 Q\d+ F0\.12/);
+    expect(text).toMatch(/N100 G0 G42 X/);
+    expect(text).toContain('G83 Z-27.002 R0. Q8000');
+    expect(text).toMatch(/G1 G41 /);
+  });
+
+  it('proves random contours posted as moves with and without compensation', () => {
+    for (let seed = 1; seed <= 25; seed++) {
+      const random = seeded(seed);
+      const { rows, greatest, length } = randomOuterRows(random, random() < 0.5);
+      const job = withOutput('LM-118', 'moves', seed % 2 === 0 ? 'control' : 'computed');
+      job.part = { outer: { start: { diameter: 0, z: 0 }, rows }, inner: null };
+      job.stock.diameter = Math.ceil(greatest * 2 + 1);
+      job.holding.stickOut = length + 30;
+      job.order['1'] = ['op1', 'op3', 'op5'];
+      job.operations = { op1: job.operations.op1, op3: job.operations.op3, op5: job.operations.op5 };
+      for (const id of ['op3', 'op5']) Object.assign((job.operations[id] as { params: object }).params, { undercuts: 'enter' });
+      const { proof } = provenTexts(job);
+      expect({ seed, problems: proof.channels.flatMap((c) => c.problems), worst: proof.maxDeviation <= 0.001, stock: proof.stock.thickness < 0.002 }).toEqual({
+        seed,
+        problems: [],
+        worst: true,
+        stock: true,
+      });
+    }
+  });
+
+  it('sees a changed program: another depth, feed, tool or a missing line', () => {
+    const job = demoJob('LM-101');
+    const { derived, texts } = provenTexts(job);
+    const broken = (from: string | RegExp, to: string): ReturnType<typeof proveJob> => {
+      expect(texts[0]).toMatch(from);
+      return proveJob(job, derived, [texts[0].replace(from, to)]);
+    };
+    expect(broken('N104 Z-3.', 'N104 Z-3.02').maxDeviation).toBeGreaterThan(0.015);
+    expect(broken('F0.12', 'F0.13').channels[0].differences.map((d) => d.what)).toContain('feed');
+    expect(broken('G96 S700 M3', 'G96 S600 M3').channels[0].differences.map((d) => d.what)).toContain('spindle');
+    expect(broken('T0303', 'T0404').ok).toBe(false);
+    expect(broken('G1 G41 ', 'G1 ').ok).toBe(false);
+    expect(broken(/G71 P100 Q(\d+)/, 'G71 P100 Q999').channels[0].problems.length).toBeGreaterThan(0);
+  });
+
+  it('gives the same bytes for the same job and date', () => {
+    expect(provenTexts(demoJob('LM-155')).texts).toEqual(provenTexts(demoJob('LM-155')).texts);
+  });
+});
+
+describe('two channels', () => {
+  it('derive, time, post and read back with their waits', () => {
+    const { derived, texts, proof } = provenTexts(twoChannelJob());
+    expect(derived.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    expect(derived.timeline.kind).toBe('timed');
+    expect(texts.length).toBe(2);
+    for (const t of texts) expect([...t.matchAll(/^M10[123] P3$/gm)].map((m) => m[0])).toEqual(['M101 P3', 'M102 P3', 'M103 P3']);
+    expect(proof.ok).toBe(true);
+    expect(proof.channels.map((c) => c.id)).toEqual(['1', '2']);
+    expect(regionVolume(derived.finished) / derived.part.volume).toBeCloseTo(1, 3);
+    // work side by side is shorter than one after the other
+    expect(derived.timeline.total).toBeLessThan(derive(demoJob('LM-118')).timeline.total);
+  });
+  it('report a deadlock with channel and mark', () => {
+    const derived = derive(
+      twoChannelJob((job) => {
+        const w = job.operations.w2b;
+        if (w.kind === 'wait') w.params.mark = 7;
+      }),
+    );
+    expect(derived.timeline.kind).toBe('deadlock');
+    const found = derived.findings.filter((f) => f.code === 'deadlock');
+    expect(found.map((f) => [f.numbers.channel, f.numbers.mark])).toEqual([
+      ['1', 2],
+      ['2', 7],
+    ]);
+  });
+});
+
+describe('the reader', () => {
+  const settings = { toolTable: new Map([[1, { noseRadius: 0.8, tip: point(-1, -1) }]]), channels: ['1'], carrier: 'upper', spindle: 'main', peckClearance: 0.5, waitBase: 100 };
+  it('compensates a chamfer as by hand: ⌀40, 1×45°, ρ 0.8 → tip X37.0627 Z0 to X40 Z−1.46863', () => {
+    const contour = [line(point(0, 10), point(0, 19)), line(point(0, 19), point(-1, 20)), line(point(-1, 20), point(-10, 20))];
+    const made = compensate(contour, 0.8, -1);
+    if (!made.ok) throw new Error(made.message);
+    const tips = made.path.map((c) => point(c.to.x - 0.8, c.to.y - 0.8));
+    // rolls about the corners stand between the pieces; the chamfer's own ends are the worked case
+    const chamfer = made.path.findIndex((c) => c.kind === 'line' && Math.abs(Math.abs(c.to.y - c.from.y) - 1) < 1e-9);
+    expect(tips[chamfer - 1].y * 2).toBeCloseTo(37.5314, 3);
+    const flank = made.path[chamfer];
+    // drawn out to the neighbours' parallels the tip runs from Z0 to ⌀40
+    const t = (0 - (flank.from.x - 0.8)) / (flank.to.x - flank.from.x);
+    expect((flank.from.y - 0.8 + (flank.to.y - flank.from.y) * t) * 2).toBeCloseTo(37.0627, 4);
+    const u = (20 - (flank.from.y - 0.8)) / (flank.to.y - flank.from.y);
+    expect(flank.from.x - 0.8 + (flank.to.x - flank.from.x) * u).toBeCloseTo(-1.46863, 5);
+  });
+  it.each([
+    ['G1 X10. Z-5.', 'There is no feed'],
+    ['T0101\nG42\nG1 X10. Z-5. F0.1', 'without straight movement'],
+    ['T0909\nG0 X10.', 'tool table'],
+    ['G123 X4.', 'G123 is not known'],
+    ['X10. (open', 'not closed'],
+    ['G1 $5', 'not a word'],
+    ['G71 P1 Q2 U0.4', 'are not there'],
+    ['T0101\nG0 X20. Z5.\nG1 G42 X10. Z0. F0.1\nX20.\nM30', 'never cancelled'],
+    ['G2 X10. Z-5. I9. K9. F0.1', 'off its circle'],
+  ])('complains about %j', (text, message) => {
+    expect(
+      readProgram(text, settings)
+        .problems.map((p) => p.message)
+        .join(' '),
+    ).toContain(message);
+  });
+  it('names the line', () => {
+    expect(readProgram('G0 X5.\nM777', { ...settings, waitBase: 1000 }).problems).toEqual([{ line: 2, message: 'M777 is not known to this reader.' }]);
+  });
+  it('reads R and incremental words', () => {
+    const { events } = readProgram('G99\nG0 X20. Z0.\nG3 X24. Z-2. R2. F0.1\nG1 U4. W-1.', settings);
+    const arc = events[1];
+    expect(arc.kind === 'arc' && arc.centre).toEqual({ X: 10, Z: -2 });
+    const inc = events[2];
+    expect(inc.kind === 'feed' && inc.to).toEqual({ X: 14, Z: -3 });
+  });
+});
+
+describe('comparing', () => {
+  it('counts order, not only shape', () => {
+    const feed = (X: number, Z: number) => ({ op: 'a', purpose: 'cut' as const, kind: 'feed' as const, to: { X, Z }, feed: { mode: 'perRev' as const, value: 0.1 } });
+    const there = [feed(10, 0), feed(10, -5), feed(12, -5), feed(12, -20), feed(20, -20)];
+    expect(comparePrograms(there, there).deviation).toBe(0);
+    expect(comparePrograms(there, [there[0], there[3], there[2], there[1], there[4]]).deviation).toBeGreaterThan(0.5);
+  });
+});
+
+describe('comments', () => {
+  it('cannot break out of their brackets', () => {
+    expect(safeComment('Ring) G0 X-500 (\nM30 %', 60)).toBe('RING G0 X-500 M30');
+    expect(safeComment('⌀11 × 80° “x”', 60)).toBe('DIA 11 X 80 DEG X');
+  });
+});

@@ -1,0 +1,124 @@
+import { describe, expect, it } from 'vitest';
+import { demoJob } from '../../../tests/fixtures/jobs';
+import { intersectRegions, rectangle, regionBounds, regionVolume } from '../geometry';
+import { isMove, type MotionEvent } from '../motion';
+import { derive, type Job } from '../plan';
+
+const params = (j: Job, id: string): Record<string, unknown> => (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
+const feedsOf = (events: readonly MotionEvent[]) => events.flatMap((e) => ((e.kind === 'feed' || e.kind === 'arc') && e.purpose === 'cut' ? [e] : []));
+
+describe('facing', () => {
+  it('goes past the centre by the nose radius and leaves a plane face', () => {
+    const d = derive(demoJob('LM-118'));
+    const face = d.operations[0];
+    expect(Math.min(...feedsOf(face.events).map((e) => e.to.X ?? 0)) * 2).toBeLessThanOrEqual(-1.6);
+    expect(regionBounds(face.after).maxX).toBeCloseTo(0, 4);
+    expect(face.removed).toBeCloseTo(Math.PI * 25 * 25 * 1, 0);
+  });
+  it('takes the last pass at its own feed', () => {
+    const face = derive(demoJob('LM-101')).operations[0];
+    expect(new Set(feedsOf(face.events).map((e) => e.feed.value))).toEqual(new Set([0.3, 0.12]));
+  });
+});
+
+describe('drilling', () => {
+  it('goes through by the break-through and the point: (D/2)/tan(σ/2)', () => {
+    const d = derive(demoJob('LM-101')).operations[1];
+    expect(Math.min(...feedsOf(d.events).map((e) => e.to.Z ?? 0))).toBeCloseTo(-22 - 3 - 5.5 / Math.tan((70 * Math.PI) / 180), 6);
+  });
+  it('takes a depth to the full diameter or to the point', () => {
+    const job = demoJob('LM-118');
+    const bottom = (): number => Math.min(...feedsOf(derive(job).operations[1].events).map((e) => e.to.Z ?? 0));
+    expect(bottom()).toBeCloseTo(-20 - 8 / Math.tan((70 * Math.PI) / 180), 6);
+    params(job, 'op2').depthTo = 'point';
+    expect(bottom()).toBeCloseTo(-20, 6);
+  });
+  it('removes cylinder and cone', () => {
+    const d = derive(demoJob('LM-118')).operations[1];
+    const h = 8 / Math.tan((70 * Math.PI) / 180);
+    expect(d.removed).toBeCloseTo(Math.PI * 64 * (20 + h / 3), 0);
+  });
+  it('pecks no deeper than asked', () => {
+    const d = derive(demoJob('LM-101')).operations[1];
+    const zs = feedsOf(d.events).map((e) => e.to.Z ?? 0);
+    for (const [i, z] of zs.entries()) expect((i === 0 ? 1 : zs[i - 1]) - z).toBeLessThanOrEqual(8 + 1e-9);
+  });
+});
+
+describe('roughing', () => {
+  it('leaves the allowance on faces and diameters', () => {
+    const job = demoJob('LM-118');
+    const d = derive(job);
+    const rough = d.operations[2];
+    expect(regionBounds(intersectRegions(rough.after, rectangle(-32.01, 0, -31.99, 100))).maxY).toBeCloseTo(23 + 0.3, 3);
+    // the shoulder at Z-26 keeps 0.2 in front of it
+    expect(regionBounds(intersectRegions(rough.after, rectangle(-30, 21.59, 0, 21.61))).maxX).toBeCloseTo(-26 + 0.2, 2);
+  });
+  it('makes equal passes within the depth', () => {
+    const job = demoJob('LM-118');
+    const d = derive(job);
+    const levels = d.operations[2].events.flatMap((e) => (e.kind === 'feed' && e.purpose === 'lead-in' ? [e.to.X ?? 0] : []));
+    const steps = [25, ...levels].slice(1).map((x, i) => [25, ...levels][i] - x);
+    for (const s of steps) expect(s).toBeCloseTo(steps[0], 1);
+    expect(steps[0]).toBeLessThanOrEqual(2.5);
+    // one pass fewer would have to be deeper than asked
+    expect((steps[0] * steps.length) / (steps.length - 1)).toBeGreaterThan(2.5);
+  });
+  it('cuts only what is still there', () => {
+    const job = demoJob('LM-118');
+    job.operations.again = { ...structuredClone(job.operations.op3), id: 'again', name: 'again' } as Job['operations'][string];
+    job.order['1'].splice(3, 0, 'again');
+    const d = derive(job);
+    const again = d.operations[3];
+    expect(again.events).toEqual([]);
+    expect(again.findings.map((f) => f.code)).toEqual(['nothing-to-cut']);
+  });
+  it('keeps to limits', () => {
+    const job = demoJob('LM-118');
+    Object.assign(params(job, 'op3'), { backLimit: -20 });
+    const zs = derive(job).operations[2].events.flatMap((e) => (isMove(e) && e.kind !== 'rapid' ? [e.to.Z ?? 0] : []));
+    expect(Math.min(...zs)).toBeCloseTo(-20, 6);
+  });
+  it('says why a cycle cannot take a contour and posts moves instead', () => {
+    const job = demoJob('LM-118');
+    job.part.outer.rows[1].diameter = 30; // a neck: the contour falls
+    Object.assign(params(job, 'op3'), { output: 'cycle' });
+    const rough = derive(job).operations[2];
+    expect(rough.findings.find((f) => f.code === 'cycle-not-possible')?.numbers.reason).toBe('not steady');
+    expect(rough.events.some((e) => e.kind === 'cycle')).toBe(false);
+    expect(rough.events.length).toBeGreaterThan(10);
+  });
+  it('bridges a hollow or enters it as far as the trailing edge allows', () => {
+    const hollow = (undercuts: string): number => {
+      const job = demoJob('LM-118');
+      job.part.outer.rows.splice(
+        1,
+        1,
+        { id: 'h1', kind: 'line', diameter: 34, z: -3, corner: null },
+        { id: 'h2', kind: 'line', diameter: 30, z: -6, corner: null },
+        { id: 'h3', kind: 'line', diameter: 30, z: -14, corner: null },
+      );
+      Object.assign(params(job, 'op5'), { undercuts, compensation: 'computed' });
+      job.order['1'] = ['op1', 'op3', 'op5'];
+      const d = derive(job);
+      expect(d.gouge).toEqual([]);
+      return regionVolume(d.operations[2].after);
+    };
+    expect(hollow('enter')).toBeLessThan(hollow('bridge') - 500);
+  });
+});
+
+describe('cutoff', () => {
+  it('breaks the back edge, slows down, and passes the wall of the bore', () => {
+    const d = derive(demoJob('LM-101')).operations[6];
+    const feeds = feedsOf(d.events);
+    expect(feeds.some((e) => Math.abs(e.feed.value - 0.04) < 1e-9)).toBe(true);
+    const deepest = Math.min(...feeds.map((e) => e.to.X ?? 0));
+    expect(deepest).toBeCloseTo(6 - 0.3 - 0.2 - 0.5, 0);
+    expect(deepest).toBeLessThan(6);
+  });
+  it('goes past the centre of a solid part', () => {
+    const d = derive(demoJob('LM-118')).operations[6];
+    expect(Math.min(...feedsOf(d.events).map((e) => e.to.X ?? 0))).toBeCloseTo(-0.3, 6);
+  });
+});

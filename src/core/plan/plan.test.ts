@@ -1,0 +1,216 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { FINDING_WORDS, wordFinding } from '../checks';
+import { regionVolume } from '../geometry';
+import { jawFront } from '../holding';
+import { candidatesFor, landingPlace } from './candidates';
+import { DeriveCache, derive, deriveSteps, hashRegion } from './derive';
+import { applyDiff, diffDocuments, invertDiff, isEmptyDiff } from './diff';
+import { type Job, jobJsonSchema, readJob, readJobText } from './document';
+
+const json = fc.letrec((tie) => ({
+  value: fc.oneof({ depthSize: 'small' }, fc.integer(), fc.string(), fc.boolean(), fc.constant(null), fc.array(fc.integer(), { maxLength: 3 }), tie('object')),
+  object: fc.dictionary(
+    fc.string({ minLength: 1, maxLength: 5 }).filter((k) => !['__proto__', 'constructor', 'prototype'].includes(k)),
+    tie('value'),
+    { maxKeys: 5 },
+  ),
+})).object;
+
+const cutting = (job: Job, id: string): { feed: number } => (job.operations[id] as unknown as { cutting: { feed: number } }).cutting;
+
+describe('diffs', () => {
+  it('lead from one document to the other and back', () => {
+    fc.assert(
+      fc.property(json, json, (a, b) => {
+        const d = diffDocuments(a, b);
+        expect(applyDiff(a, d)).toEqual(b);
+        expect(applyDiff(b, invertDiff(d))).toEqual(a);
+        expect(isEmptyDiff(diffDocuments(a, a))).toBe(true);
+      }),
+    );
+  });
+  it('name the changed field by its place', () => {
+    const a = demoJob('LM-101');
+    const b = structuredClone(a);
+    cutting(b, 'op3').feed = 0.25;
+    expect(diffDocuments(a, b)).toEqual({ added: {}, removed: {}, updated: { '/operations/op3/cutting/feed': [0.3, 0.25] } });
+  });
+  it('refuse paths into nothing or into the prototype', () => {
+    expect(() => applyDiff({ a: 1 }, { added: { '/b/c': 1 }, updated: {}, removed: {} })).toThrow('nothing at b');
+    expect(() => applyDiff({}, { added: { '/__proto__/polluted': 1 }, updated: {}, removed: {} })).toThrow();
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined();
+  });
+});
+
+describe('job files', () => {
+  it('are read as written', () => {
+    for (const name of DEMO_JOBS) {
+      const job = demoJob(name);
+      const again = readJobText(JSON.stringify(job));
+      expect(again.ok && again.job).toEqual(job);
+    }
+  });
+  it.each<[string, (job: Record<string, unknown>) => unknown, string, string]>([
+    ['no object', () => 'hello', 'not-a-job', ''],
+    ['another format', (j) => ({ ...j, format: 'other' }), 'not-a-job', 'format'],
+    ['a newer version', (j) => ({ ...j, version: 99 }), 'newer-version', 'version'],
+    ['a bad number', (j) => ({ ...j, stock: { form: 'bar', diameter: -3, frontAllowance: 1 } }), 'shape', 'stock.diameter'],
+    ['a text for a number', (j) => ({ ...j, stock: { form: 'bar', diameter: 'wide', frontAllowance: 1 } }), 'shape', 'stock.diameter'],
+    ['an order that names nothing', (j) => ({ ...j, order: { '1': ['ghost'] } }), 'reference', 'order.1.0'],
+  ])('with %s are refused with the place', (_name, change, code, place) => {
+    const read = readJob(change(demoJob('LM-101') as unknown as Record<string, unknown>));
+    expect(read.ok).toBe(false);
+    if (!read.ok) {
+      expect(read.problems.map((p) => p.code)).toContain(code);
+      expect(read.problems.map((p) => p.place)).toContain(place);
+      for (const p of read.problems) expect(p.message).toMatch(/[.]$/);
+    }
+  });
+  it('cut short are refused', () => {
+    const read = readJobText(JSON.stringify(demoJob('LM-101')).slice(0, 900));
+    expect(!read.ok && read.problems[0].code).toBe('not-json');
+  });
+  it('have a published schema', () => {
+    expect(JSON.stringify(jobJsonSchema())).toContain('lively-spindle-job');
+  });
+});
+
+const edits: ((j: Job, n: number) => void)[] = [
+  (j, n) => void (cutting(j, 'op3').feed = 0.2 + n / 100),
+  (j, n) => void Object.assign((j.operations.op3 as { params: object }).params, { depth: 1.5 + n / 10 }),
+  (j) => void (j.operations.op4.on = !j.operations.op4.on),
+  (j, n) => void (j.stock.diameter = 64 + n),
+  (j) => void j.order['1'].splice(2, 0, ...j.order['1'].splice(4, 1)),
+  (j, n) => void (j.operations.op1.name = `face ${n}`),
+  (j, n) => void Object.assign(j.part.outer.rows[2], { diameter: 50 - n / 10 }),
+];
+
+describe('derive', () => {
+  it('from the cache equals derive from scratch over random edits', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: edits.length - 1 }), fc.integer({ min: 0, max: 9 })), { minLength: 1, maxLength: 4 }), (steps) => {
+        const cache = new DeriveCache();
+        const job = demoJob('LM-101');
+        derive(job, cache);
+        for (const [which, n] of steps) {
+          edits[which](job, n);
+          const fast = derive(structuredClone(job), cache);
+          const slow = derive(structuredClone(job));
+          expect(fast.findings).toEqual(slow.findings);
+          expect(hashRegion(fast.finished)).toBe(hashRegion(slow.finished));
+          expect(fast.timeline.total).toBe(slow.timeline.total);
+          expect(fast.program).toEqual(slow.program);
+        }
+      }),
+      { numRuns: 8 },
+    );
+  });
+  it('recomputes only what follows from an edit', () => {
+    const cache = new DeriveCache();
+    const job = demoJob('LM-101');
+    derive(job, cache);
+    const before = cache.misses;
+    cutting(job, 'op7').feed = 0.08;
+    derive(job, cache);
+    expect(cache.misses - before).toBe(1);
+    job.operations.op2.name = 'renamed';
+    derive(job, cache);
+    expect(cache.misses - before).toBe(1);
+  });
+  it('reports progress and can be left', () => {
+    const steps = deriveSteps(demoJob('LM-155'), new DeriveCache());
+    expect(steps.next().value).toEqual({ done: 0, all: 6 });
+    expect(steps.return(undefined as never).done).toBe(true);
+  });
+  it('leaves the demo parts exact, with no serious finding', () => {
+    for (const name of DEMO_JOBS) {
+      const d = derive(demoJob(name));
+      expect(d.findings.filter((f) => f.severity !== 'info')).toEqual([]);
+      expect(regionVolume(d.finished) / d.part.volume).toBeCloseTo(1, 4);
+      expect(d.coverage.every((c) => c.state === 'finished')).toBe(true);
+    }
+  });
+});
+
+describe('findings', () => {
+  const codesAfter = (change: (j: Job) => void, name = 'LM-101'): string[] => {
+    const job = demoJob(name);
+    change(job);
+    const d = derive(job);
+    for (const f of d.findings) {
+      const w = wordFinding(f);
+      expect(w.message).not.toMatch(/undefined|NaN|\?/);
+      expect(w.remedy.length).toBeGreaterThan(10);
+    }
+    return d.findings.map((f) => f.code);
+  };
+  const params = (j: Job, id: string): Record<string, unknown> => (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
+
+  it.each<[string, (j: Job) => void, string]>([
+    ['stock smaller than the part', (j) => void (j.stock.diameter = 55), 'stock-too-small'],
+    ['too little stick-out', (j) => void (j.holding.stickOut = 18), 'stick-out-short'],
+    ['a cutoff that does not clear the jaws', (j) => void (j.holding.stickOut = 25), 'cutoff-meets-jaws'],
+    ['no tool', (j) => void (j.operations.op3.tool = null), 'no-tool'],
+    ['a tool that is gone', (j) => void (j.operations.op3.tool = 'ghost'), 'tool-unknown'],
+    ['a tool in no station', (j) => void delete j.stations.upper['1'], 'tool-not-in-station'],
+    ['an unreadable insert', (j) => void Object.assign(j.tools['face-rough-80'], { insert: 'QQQQ' }), 'tool-unreadable'],
+    ['a feed of zero', (j) => void (cutting(j, 'op3').feed = 0), 'bad-number'],
+    ['boring an undrilled hole', (j) => void (j.operations.op2.on = false), 'bore-undrilled'],
+    ['a hole that is too shallow', (j) => void Object.assign(params(j, 'op2'), { depth: 8 }), 'bore-undrilled'],
+    ['a cutoff that is not last', (j) => void j.order['1'].reverse(), 'cutoff-not-last'],
+    ['a boring bar that is too thick', (j) => void Object.assign(j.tools['bore-8'], { barDiameter: 12, noseToAxis: 8 }), 'bar-too-thick'],
+    ['a blade that does not reach', (j) => void Object.assign(j.tools['cutoff-3'], { reach: 15 }), 'blade-too-short'],
+    ['a drill that is too short', (j) => void Object.assign(j.tools['drill-11'], { fluteLength: 15 }), 'drill-too-short'],
+    ['a slide beyond its travel', (j) => void (j.holding.toolChange.diameter = 700), 'travel-x'],
+    ['a cut beyond the spindle’s power', (j) => void Object.assign(j.machine.spindles[0], { power: 0.5 }), 'power-over'],
+    ['limits that leave nothing', (j) => void Object.assign(params(j, 'op3'), { output: 'moves', frontLimit: -20, backLimit: -10 }), 'limits-empty'],
+    ['a span that is gone', (j) => void (j.operations.op3 = { ...j.operations.op3, span: { from: 'nope', to: 'nope' } } as Job['operations'][string]), 'span-lost'],
+    ['a face set behind the front', (j) => void Object.assign(params(j, 'op1'), { targetZ: -2 }), 'face-below-part'],
+    ['the same offset twice', (j) => void Object.assign(j.tools['finish-55'], { offset: 1 }), 'duplicate-station'],
+    ['a part without a contour', (j) => void (j.part.outer.rows = []), 'part-missing'],
+    ['a drill for turning', (j) => void (j.operations.op7.tool = 'drill-11'), 'wrong-tool'],
+  ])('tell %s', (_name, change, code) => expect(codesAfter(change)).toContain(code));
+
+  it('tell a facing that gouges the part', () => {
+    expect(codesAfter((j) => void Object.assign(params(j, 'op1'), { targetZ: -2 }))).toContain('gouge');
+  });
+  it('say how much stick-out is missing, and that much is enough', () => {
+    const job = demoJob('LM-101');
+    job.holding.stickOut = 25;
+    const f = derive(job).findings.find((k) => k.code === 'cutoff-meets-jaws');
+    job.holding.stickOut = Number(f?.numbers.needed);
+    expect(derive(job).findings.some((k) => k.code === 'cutoff-meets-jaws')).toBe(false);
+    job.holding.stickOut -= 0.01;
+    expect(derive(job).findings.some((k) => k.code === 'cutoff-meets-jaws')).toBe(true);
+    expect(jawFront(job.stock, job.holding)).toBeLessThan(-25);
+  });
+  it('see a rapid and a turret in the way', () => {
+    // a stubby tool whose turret comes to the bar before its tip reaches the hub
+    expect(codesAfter((j) => void Object.assign(j.tools['bore-8'], { overhang: 12 }))).toContain('turret-meets-stock');
+  });
+  it('have words for every code', () => {
+    for (const words of Object.values(FINDING_WORDS)) expect(words({}).message.length).toBeGreaterThan(8);
+  });
+});
+
+describe('what can cut this', () => {
+  it('ranks real paths and gives reasons', () => {
+    const job = demoJob('LM-101');
+    job.order['1'] = ['op1', 'op2', 'op7'];
+    const found = candidatesFor(job, { from: 'o2', to: 'o6' }, 'outer');
+    expect(found[0].reach).toBeGreaterThan(0.9);
+    expect(['outer-rough', 'outer-finish']).toContain(found[0].kind);
+    expect(found.filter((c) => c.reach === 0).every((c) => c.reason !== null)).toBe(true);
+    const inner = candidatesFor(job, { from: 'i1', to: 'i1' }, 'inner');
+    expect(inner.find((c) => c.kind === 'inner-rough')?.reach).toBeGreaterThan(0.5);
+    expect(inner.every((c) => ['inner-rough', 'inner-finish', 'drill'].includes(c.kind))).toBe(true);
+  });
+  it('lands a new operation where it belongs, never after the cutoff', () => {
+    const job = demoJob('LM-101');
+    expect(landingPlace(job, 'face')).toBe(1);
+    expect(landingPlace(job, 'inner-finish')).toBe(6);
+    expect(landingPlace(job, 'cutoff')).toBe(7);
+  });
+});

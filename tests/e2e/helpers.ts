@@ -1,0 +1,32 @@
+import { expect, type Page } from '@playwright/test';
+
+/** Opens a demo job from the list and waits until it is computed. */
+export const openJob = async (page: Page, number: string): Promise<void> => {
+  await page.goto('/');
+  await page.getByTestId('job-list').getByRole('link').filter({ hasText: number }).first().click();
+  await computed(page);
+};
+
+/** Waits until blocks are drawn and nothing is being computed. */
+export const computed = async (page: Page): Promise<void> => {
+  await expect(page.getByTestId('lanes')).toBeVisible();
+  await expect(page.getByTestId('progress')).toHaveCount(0);
+  await expect(page.getByTestId('stock')).toBeAttached();
+};
+
+/** A copy of a demo job of its own, so that tests do not meet. */
+export const copyJob = async (page: Page, number: string, name: string): Promise<string> => {
+  const list = await (await page.request.get('/api/jobs')).json();
+  const row = list.jobs.find((j: { summary: { number: string; name: string } }) => j.summary.number === number && !/copy|my version/.test(j.summary.name));
+  const { document } = await (await page.request.get(`/api/jobs/${row.id}`)).json();
+  const made = await (await page.request.post('/api/jobs', { data: { document: { ...document, header: { ...document.header, name } }, author: 'Ottilie Marsh' } })).json();
+  return made.id;
+};
+
+export const saved = async (page: Page): Promise<void> => {
+  await expect(page.getByTestId('saving')).toHaveText(/^saved/);
+};
+
+export const phase = async (page: Page, name: string): Promise<void> => {
+  await page.getByTestId(`phase-${name}`).click();
+};

@@ -1,0 +1,145 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { computed, copyJob, openJob, phase, saved } from './helpers';
+
+test('two tabs: the second never overwrites, and both versions are kept', async ({ context }) => {
+  const a = await context.newPage();
+  const b = await context.newPage();
+  const id = await copyJob(a, 'LM-155', 'Two tabs');
+  await a.goto(`/jobs/${id}`);
+  await b.goto(`/jobs/${id}`);
+  await computed(a);
+  await computed(b);
+  const rename = async (page: typeof a, to: string): Promise<void> => {
+    await phase(page, 'part');
+    await page.getByLabel('Name', { exact: true }).fill(to);
+    await page.getByLabel('Name', { exact: true }).press('Enter');
+  };
+  await rename(a, 'From tab A');
+  await saved(a);
+  await a.waitForTimeout(900);
+  await rename(b, 'From tab B');
+  await expect(b.getByTestId('conflict')).toBeVisible();
+  await expect(b.getByTestId('conflict')).toContainText('header › name');
+  await b.getByRole('button', { name: /^Keep both/ }).click();
+  await expect(b.getByTestId('conflict')).toHaveCount(0);
+  await expect(b.getByRole('heading', { name: /From tab A/ })).toBeVisible();
+  const list = await (await a.request.get('/api/jobs')).json();
+  const names = list.jobs.map((j: { summary: { name: string } }) => j.summary.name);
+  expect(names).toContain('From tab A');
+  expect(names).toContain('From tab B (my version)');
+});
+
+test('what is typed while the server is away is saved when it is back', async ({ page }) => {
+  const id = await copyJob(page, 'LM-155', 'Away');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'part');
+  await page.route('**/edits', (r) => r.abort());
+  await page.getByLabel('Revision').fill('C');
+  await page.getByLabel('Revision').press('Enter');
+  await expect(page.getByTestId('saving')).toContainText('not saved');
+  await page.unroute('**/edits');
+  await saved(page);
+  const { document } = await (await page.request.get(`/api/jobs/${id}`)).json();
+  expect(document.header.revision).toBe('C');
+});
+
+for (const [name, content, words] of [
+  ['torn.dxf', '0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n1.0', 'ends or breaks'],
+  ['empty.dxf', '0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n', 'no lines, arcs or polylines'],
+  ['<img src=x onerror=alert(1)>.dxf', 'rubbish', 'holds no usable contour'],
+  ['cut.spindle.json', '{"format":"lively-spindle-job","version":1,', 'cut short'],
+  ['newer.spindle.json', '{"format":"lively-spindle-job","version":42}', 'newer program'],
+  ['other.json', '{"hello":1}', 'not a job file'],
+] as const)
+  test(`a bad file is refused with the reason: ${name}`, async ({ page }) => {
+    await page.goto('/');
+    await page.getByTestId('file-input').setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(content) });
+    await expect(page.locator('[data-sonner-toast]').first()).toContainText(words);
+    await expect(page.locator('[data-sonner-toast] img')).toHaveCount(0);
+    await expect(page.getByTestId('job-list')).toBeVisible();
+  });
+
+test('a bad DXF leaves the part as it was', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-155', 'Stays')}?phase=part`);
+  await computed(page);
+  const rows = await page.getByTestId('element-table').locator('tbody tr').count();
+  await page.getByTestId('drawing-input').setInputFiles({ name: 'torn.dxf', mimeType: 'text/plain', buffer: Buffer.from('0\nSECTION\n2\nENT') });
+  await expect(page.locator('[data-sonner-toast]').first()).toContainText('holds no usable contour');
+  expect(await page.getByTestId('element-table').locator('tbody tr').count()).toBe(rows);
+});
+
+test('an upload of 50 MB is refused by page and server', async ({ page }) => {
+  await page.goto('/');
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name: 'huge.dxf', mimeType: 'text/plain', buffer: Buffer.alloc(50 * 1048576, 48) })
+    .catch(() => undefined);
+  const response = await page.request.post('/api/jobs', { data: `{"document":"${'x'.repeat(12 * 1048576)}"}`, headers: { 'content-type': 'application/json' } });
+  expect(response.status()).toBe(413);
+  expect((await response.json()).message).toContain('larger than');
+});
+
+test('an impossible row is told with its place; the rest stays usable', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-155', 'Impossible')}?phase=part`);
+  await computed(page);
+  const field = page.getByLabel('outer row 2 diameter');
+  await field.fill('-4');
+  await field.press('Enter');
+  await expect(page.getByTestId('element-table').getByRole('alert').first()).toContainText('below the axis');
+  await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'blocked');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
+});
+
+test('keys: phases, stepping, command search, all keys', async ({ page }) => {
+  await openJob(page, 'LM-101');
+  for (const [key, name] of ['part', 'hold', 'tool', 'plan', 'prove', 'release'].map((n, i) => [String(i + 1), n] as const)) {
+    await page.keyboard.press(key);
+    await expect(page.getByTestId(`phase-${name}`)).toHaveAttribute('aria-current', 'step');
+  }
+  await page.keyboard.press('5');
+  await page.keyboard.press(']');
+  await page.keyboard.press('.');
+  await expect(page.getByTestId('clock')).not.toHaveText(/^0:00.0 /);
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('phase, operation, command').fill('cut off');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('operation-card')).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('step a move back');
+});
+
+test('no page of the program has an accessibility fault or cut text', async ({ page }) => {
+  await page.goto('/');
+  const audit = async (where: string): Promise<void> => {
+    const result = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).exclude('[data-sonner-toaster]').analyze();
+    expect(
+      result.violations.map(
+        (v) =>
+          `${where}: ${v.id} ${v.nodes
+            .map((n) => n.target.join(' '))
+            .slice(0, 3)
+            .join(' | ')}`,
+      ),
+    ).toEqual([]);
+    // nothing wider than the window
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+  };
+  await audit('jobs');
+  await openJob(page, 'LM-118');
+  for (const name of ['part', 'hold', 'tool', 'plan', 'prove', 'release']) {
+    await phase(page, name);
+    if (name === 'tool') await page.getByTestId('station-map').getByRole('button').first().click();
+    if (name === 'plan') {
+      await page.getByRole('button', { name: 'whole outside' }).click();
+      await expect(page.getByTestId('candidates').getByRole('button').first()).toBeVisible();
+    }
+    if (name === 'release') await expect(page.getByTestId('proof')).toBeVisible();
+    await audit(name);
+  }
+  await phase(page, 'plan');
+  await page.getByTestId('block-op3').click();
+  await audit('operation card');
+});

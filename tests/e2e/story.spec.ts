@@ -1,0 +1,151 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { computed, copyJob, openJob, phase, saved } from './helpers';
+
+test('LM-101 from the list through every phase to proved G-code', async ({ page }) => {
+  await openJob(page, 'LM-101');
+  for (const name of ['part', 'hold', 'tool', 'plan', 'prove']) await expect(page.getByTestId(`phase-${name}`)).toHaveAttribute('data-state', 'ready');
+  await phase(page, 'part');
+  await expect(page.getByTestId('element-table').locator('tbody tr')).toHaveCount(8 + 2);
+  await phase(page, 'hold');
+  await expect(page.getByLabel('Stick-out', { exact: true })).toHaveValue('44');
+  await phase(page, 'tool');
+  await expect(page.getByTestId('station-map').getByRole('listitem')).toHaveCount(12);
+  await phase(page, 'prove');
+  await page.getByTestId('block-op3').click();
+  const before = await page.getByTestId('readout').textContent();
+  await page.keyboard.press('.');
+  await page.keyboard.press('.');
+  await expect(page.getByTestId('readout')).not.toHaveText(before ?? '');
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  const deviation = Number(/([\d.]+) mm/.exec((await page.getByTestId('proof').locator('dd').first().textContent()) ?? '')?.[1]);
+  expect(deviation).toBeLessThanOrEqual(0.001);
+  const download = page.waitForEvent('download');
+  await page.getByTestId('download-1').click();
+  const file = await (await download).path();
+  const text = readFileSync(file, 'utf8');
+  expect(text).toContain('G71 P100');
+  expect(text).toContain('(LM-101 WHORL PULLEY REV A)');
+  // a line leads to its operation
+  await page.getByTestId('program-1').getByText('(FACE THE FRONT)').click();
+  await expect(page.locator('.cm-line.of-operation').first()).toBeVisible();
+});
+
+test('a part of one’s own: drawn from a DXF, planned by picking metal, proved, reloaded', async ({ page }) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles('demo/drawings/LM-155.dxf');
+  await page.getByLabel('Part number').fill('MY-1');
+  await page.getByLabel('Name', { exact: true }).fill('Spacer of mine');
+  await page.getByRole('button', { name: 'Make the job' }).click();
+  await computed(page);
+  await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
+  // a typed row: arithmetic in a field
+  await phase(page, 'plan');
+  const add = async (span: 'outside' | 'bore', candidate: string): Promise<void> => {
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: `whole ${span}` }).click();
+    await page.getByTestId(candidate).click();
+    await computed(page);
+  };
+  await add('outside', 'candidate-face-face-rough-80');
+  await add('bore', 'candidate-drill-drill-7');
+  await add('outside', 'candidate-outer-rough-face-rough-80');
+  await add('outside', 'candidate-outer-finish-finish-55');
+  await add('bore', 'candidate-inner-finish-bore-6');
+  await add('outside', 'candidate-cutoff-cutoff-2');
+  await expect(page.getByText('Every element is finished.')).toBeVisible();
+  const names = await page.locator('[data-testid^=block-]').allTextContents();
+  expect(names.length).toBe(6);
+  expect(names[0]).toContain('T1');
+  expect(names[5]).toContain('T12');
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await saved(page);
+  await page.reload();
+  await computed(page);
+  await expect(page.getByRole('heading', { name: /MY-1/ })).toBeVisible();
+  await expect(page.locator('[data-testid^=block-]')).toHaveCount(6);
+});
+
+test('undo and redo reach every edit; a number field takes arithmetic and restores with Esc', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-118', 'Undo me')}`);
+  await computed(page);
+  await page.getByTestId('block-op3').click();
+  const feed = page.getByLabel('Feed', { exact: true });
+  await feed.fill('0.5/2');
+  await feed.press('Enter');
+  await expect(feed).toHaveValue('0.25');
+  await feed.fill('nonsense');
+  await feed.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'Not a number' })).toBeVisible();
+  await feed.press('Escape');
+  await expect(feed).toHaveValue('0.25');
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(page.getByTestId('block-op3')).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('block-op3')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.getByTestId('block-op3').click();
+  await expect(page.getByLabel('Feed', { exact: true })).toHaveValue('0.3');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(page.getByLabel('Feed', { exact: true })).toHaveValue('0.25');
+  await saved(page);
+});
+
+test('operations move by drag where they may, and say why where not', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-101', 'Drag me')}`);
+  await computed(page);
+  const block = async (id: string) => {
+    const b = await page.getByTestId(`block-${id}`).boundingBox();
+    if (!b) throw new Error('no block');
+    return b;
+  };
+  const order = async (): Promise<string[]> => {
+    const ids = await page.locator('[data-testid^=block-]').evaluateAll((els) => els.map((e) => [e.getAttribute('data-testid') ?? '', e.getBoundingClientRect().left] as const));
+    return ids.sort((a, b) => a[1] - b[1]).map((k) => k[0].replace('block-', ''));
+  };
+  const drill = await block('op2');
+  const rough = await block('op3');
+  await page.mouse.move(drill.x + 8, drill.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(drill.x + 60, drill.y + 20, { steps: 4 });
+  await page.mouse.move(rough.x + rough.width, drill.y + 20, { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(order).toEqual(['op1', 'op3', 'op2', 'op4', 'op5', 'op6', 'op7']);
+  const face = await block('op1');
+  const cut = await block('op7');
+  await page.mouse.move(face.x + 8, face.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(face.x + 80, face.y + 20, { steps: 4 });
+  await page.mouse.move(cut.x + cut.width + 40, face.y + 20, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText('The part is off after the cutoff.').first()).toBeVisible();
+  await expect.poll(order).toEqual(['op1', 'op3', 'op2', 'op4', 'op5', 'op6', 'op7']);
+});
+
+test('Prove leads to the place and moment of a finding', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-101', 'Broken')}`);
+  await computed(page);
+  await page.getByTestId('block-op1').click();
+  const face = page.getByLabel('Face at Z');
+  await face.fill('-2');
+  await face.press('Enter');
+  await computed(page);
+  await phase(page, 'prove');
+  await page.getByTestId('findings').getByTestId('finding-gouge').click();
+  await expect(page.getByTestId('clock')).not.toHaveText(/^0:00.0/);
+  await expect(page.getByTestId('phase-prove')).toHaveAttribute('data-state', 'blocked');
+});
+
+test('too little stick-out: the missing length is named and one button puts it right', async ({ page }) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-101', 'Short')}`);
+  await computed(page);
+  await phase(page, 'hold');
+  const stick = page.getByLabel('Stick-out', { exact: true });
+  await stick.fill('26');
+  await stick.press('Enter');
+  await expect(page.getByTestId('finding-cutoff-meets-jaws')).toContainText('mm of stick-out are missing');
+  await page.getByRole('button', { name: /^Make it/ }).click();
+  await expect(page.getByTestId('finding-cutoff-meets-jaws')).toHaveCount(0);
+});

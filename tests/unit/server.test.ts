@@ -1,0 +1,143 @@
+import { spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { diffDocuments } from '../../src/core/plan';
+import { findJob, listJobs, markDeleted } from '../../src/db/jobs';
+import { migrate } from '../../src/db/migrate';
+import { closePool, pool } from '../../src/db/pool';
+import { BODY_LIMIT, readBody } from '../../src/server/http';
+import { createJob, saveEdit } from '../../src/server/jobs';
+import { demoJob } from '../fixtures/jobs';
+
+const folder = fileURLToPath(new URL('../../src/db/migrations', import.meta.url));
+
+beforeAll(async () => {
+  await migrate(folder);
+});
+afterAll(closePool);
+
+const make = async () => {
+  const job = demoJob('LM-155');
+  const { id } = await createJob(job, 'Ottilie Marsh');
+  return { id, job };
+};
+
+const editOf = (before: unknown, after: unknown, base: number, author = 'Ottilie Marsh') => ({
+  edit: randomUUID(),
+  base,
+  author,
+  label: 'test',
+  diff: diffDocuments(before, after),
+});
+
+describe('saving', () => {
+  it('runs every migration once', async () => {
+    expect(await migrate(folder)).toEqual([]);
+  });
+  it('counts versions and keeps every revision', async () => {
+    const { id, job } = await make();
+    const next = { ...job, header: { ...job.header, name: 'Collar two' } };
+    expect(await saveEdit(id, editOf(job, next, 1))).toEqual({ kind: 'saved', version: 2 });
+    expect((await findJob(id))?.document.header.name).toBe('Collar two');
+    const { rows } = await pool().query('select version, diff from revisions where job_id = $1 order by version', [id]);
+    expect(rows.map((r) => r.version)).toEqual([1, 2]);
+    expect(rows[1].diff.updated['/header/name']).toEqual(['Bobbin collar', 'Collar two']);
+  });
+  it('never overwrites a version that somebody else has made', async () => {
+    const { id, job } = await make();
+    const mine = { ...job, header: { ...job.header, name: 'mine' } };
+    const theirs = { ...job, header: { ...job.header, name: 'theirs' } };
+    expect((await saveEdit(id, editOf(job, theirs, 1, 'Bram Fenwick'))).kind).toBe('saved');
+    const outcome = await saveEdit(id, editOf(job, mine, 1));
+    expect(outcome.kind).toBe('conflict');
+    if (outcome.kind === 'conflict') {
+      expect(outcome.document.header.name).toBe('theirs');
+      expect(outcome.updatedBy).toBe('Bram Fenwick');
+    }
+    expect((await findJob(id))?.document.header.name).toBe('theirs');
+  });
+  it('lets exactly one of many edits at once win', async () => {
+    const { id, job } = await make();
+    const outcomes = await Promise.all(Array.from({ length: 12 }, (_, i) => saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: `n${i}` } }, 1))));
+    expect(outcomes.filter((o) => o.kind === 'saved').length).toBe(1);
+    expect(outcomes.filter((o) => o.kind === 'conflict').length).toBe(11);
+    expect((await findJob(id))?.version).toBe(2);
+  });
+  it('takes an edit that is sent twice only once', async () => {
+    const { id, job } = await make();
+    const edit = editOf(job, { ...job, header: { ...job.header, note: 'hello' } }, 1);
+    expect(await saveEdit(id, edit)).toEqual({ kind: 'saved', version: 2 });
+    expect(await saveEdit(id, edit)).toEqual({ kind: 'saved', version: 2 });
+    expect((await findJob(id))?.version).toBe(2);
+  });
+  it('refuses edits that would break the document', async () => {
+    const { id, job } = await make();
+    const broken = { ...job, stock: { ...job.stock, diameter: -1 } };
+    const outcome = await saveEdit(id, editOf(job, broken, 1));
+    expect(outcome.kind).toBe('invalid');
+    if (outcome.kind === 'invalid') expect(outcome.message).toContain('stock.diameter');
+    expect((await saveEdit(id, { ...editOf(job, job, 1), diff: { added: { '/ghost/deep': 1 }, updated: {}, removed: {} } })).kind).toBe('invalid');
+    expect((await findJob(id))?.version).toBe(1);
+  });
+  it('knows no job that is deleted, and brings it back', async () => {
+    const { id, job } = await make();
+    await markDeleted(id, true);
+    expect(await findJob(id)).toBeNull();
+    expect((await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: 'x' } }, 1))).kind).toBe('missing');
+    await markDeleted(id, false);
+    expect((await listJobs()).some((j) => j.id === id)).toBe(true);
+  });
+  it('keeps hostile names as they are', async () => {
+    const job = demoJob('LM-155');
+    job.header.name = `'); drop table jobs; -- <img src=x onerror=alert(1)> \u202e`;
+    const { id } = await createJob(job, 'Robert');
+    expect((await findJob(id))?.document.header.name).toBe(job.header.name);
+  });
+  it('a process killed while saving loses nothing that it has acknowledged', async () => {
+    const { id } = await make();
+    const child = spawn(
+      process.execPath,
+      ['--import', fileURLToPath(new URL('../../node_modules/tsx/dist/loader.mjs', import.meta.url)), fileURLToPath(new URL('../fixtures/saver.ts', import.meta.url)), id],
+      { env: process.env },
+    );
+    const acknowledged: number[] = [];
+    let buffer = '';
+    await new Promise<void>((resolve, reject) => {
+      child.stdout.on('data', (chunk: Buffer) => {
+        buffer += chunk.toString();
+        const lines = buffer.split('\n');
+        buffer = lines.pop() ?? '';
+        acknowledged.push(...lines.filter(Boolean).map(Number));
+        // in the middle of the stream, without any warning
+        if (acknowledged.length >= 15) child.kill('SIGKILL');
+      });
+      child.on('exit', () => resolve());
+      child.on('error', reject);
+    });
+    const last = Math.max(...acknowledged);
+    const row = await findJob(id);
+    expect(acknowledged.length).toBeGreaterThanOrEqual(15);
+    expect(row?.version).toBeGreaterThanOrEqual(last);
+    expect(row?.document.header.note).toBe(`edit ${(row?.version ?? 0) - 1}`);
+    const { rows } = await pool().query('select count(*)::integer as n from revisions where job_id = $1', [id]);
+    expect(rows[0].n).toBe(row?.version);
+  });
+});
+
+describe('uploads', () => {
+  it('beyond the limit are refused while they come in', async () => {
+    let sent = 0;
+    const stream = new ReadableStream<Uint8Array>({
+      pull(controller) {
+        sent += 1048576;
+        controller.enqueue(new Uint8Array(1048576));
+        if (sent > 60 * 1048576) controller.close();
+      },
+    });
+    const body = await readBody(new Request('http://localhost/', { method: 'POST', body: stream, duplex: 'half' } as RequestInit));
+    expect(body.ok).toBe(false);
+    if (!body.ok) expect(body.response.status).toBe(413);
+    expect(sent).toBeLessThan(BODY_LIMIT + 4 * 1048576);
+  });
+});
