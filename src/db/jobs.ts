@@ -51,8 +51,8 @@ export const findJob = async (id: string): Promise<JobRow | null> => {
 };
 
 /** The row locked until the transaction ends, so that edits of one job run one after another. */
-export const lockJob = async (client: PoolClient, id: string): Promise<{ version: number; document: Job } | null> => {
-  const { rows } = await client.query('select version, document from jobs where id = $1::uuid and deleted_at is null for update', [id]);
+export const lockJob = async (client: PoolClient, id: string): Promise<{ version: number; document: Job; updatedBy: string } | null> => {
+  const { rows } = await client.query('select version, document, updated_by as "updatedBy" from jobs where id = $1::uuid and deleted_at is null for update', [id]);
   return rows[0] ?? null;
 };
 

@@ -28,6 +28,11 @@ export const transaction = async <T>(work: (client: PoolClient) => Promise<T>): 
   for (let attempt = 1; ; attempt++) {
     const client = await pool().connect();
     let broken: Error | undefined;
+    // a server that dies in between ends the query with an error of its own; the event must not end the process
+    const onLost = (error: Error): void => {
+      broken = error;
+    };
+    client.on('error', onLost);
     try {
       await client.query('begin');
       const result = await work(client);
@@ -42,6 +47,7 @@ export const transaction = async <T>(work: (client: PoolClient) => Promise<T>): 
       if (attempt < 3 && RETRY.has((error as { code?: string }).code ?? '')) continue;
       throw error;
     } finally {
+      client.off('error', onLost);
       client.release(broken);
     }
   }

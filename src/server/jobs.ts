@@ -38,8 +38,7 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> =>
     const before = await versionOfEdit(client, id, edit.edit);
     if (before !== null) return { kind: 'saved', version: before };
     if (row.version !== edit.base) {
-      const present = await findJob(id);
-      return { kind: 'conflict', version: row.version, document: row.document, updatedBy: present?.updatedBy ?? '' };
+      return { kind: 'conflict', version: row.version, document: row.document, updatedBy: row.updatedBy };
     }
     let changed: unknown;
     try {

@@ -1,9 +1,17 @@
 import { expect, type Page } from '@playwright/test';
 
+/** Names of the demo jobs; copies made by tests carry others. */
+const DEMO: Record<string, string> = { 'LM-101': 'Whorl pulley', 'LM-118': 'Maiden socket', 'LM-155': 'Bobbin collar' };
+
 /** Opens a demo job from the list and waits until it is computed. */
 export const openJob = async (page: Page, number: string): Promise<void> => {
   await page.goto('/');
-  await page.getByTestId('job-list').getByRole('link').filter({ hasText: number }).first().click();
+  await page
+    .getByTestId('job-list')
+    .getByRole('link')
+    .filter({ hasText: `${number} ${DEMO[number]}` })
+    .first()
+    .click();
   await computed(page);
 };
 
@@ -17,7 +25,7 @@ export const computed = async (page: Page): Promise<void> => {
 /** A copy of a demo job of its own, so that tests do not meet. */
 export const copyJob = async (page: Page, number: string, name: string): Promise<string> => {
   const list = await (await page.request.get('/api/jobs')).json();
-  const row = list.jobs.find((j: { summary: { number: string; name: string } }) => j.summary.number === number && !/copy|my version/.test(j.summary.name));
+  const row = list.jobs.find((j: { summary: { number: string; name: string } }) => j.summary.number === number && j.summary.name === DEMO[number]);
   const { document } = await (await page.request.get(`/api/jobs/${row.id}`)).json();
   const made = await (await page.request.post('/api/jobs', { data: { document: { ...document, header: { ...document.header, name } }, author: 'Ottilie Marsh' } })).json();
   return made.id;

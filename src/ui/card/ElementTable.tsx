@@ -1,11 +1,14 @@
 'use client';
 import { Plus, Trash2 } from 'lucide-react';
 import { wordPartProblem } from '@/core/checks';
-import type { Profile, Row } from '@/core/part';
+import type { PartProblem, Profile, Row } from '@/core/part';
 import { useJob } from '../job/store';
 import { Button, Choice, cx, IconButton, NumberField, Section } from '../kit/controls';
 
 type Side = 'outer' | 'inner';
+
+// one empty list for all renders: a fresh one would count as a change of the store
+const NO_PROBLEMS: readonly PartProblem[] = [];
 
 const SHAPES = [
   { value: 'line', label: 'line' },
@@ -73,7 +76,7 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
   const edit = useJob((s) => s.edit);
   const set = useJob((s) => s.set);
   const chosen = useJob((s) => s.element);
-  const problems = useJob((s) => s.derived?.part.problems ?? []);
+  const problems = useJob((s) => s.derived?.part.problems) ?? NO_PROBLEMS;
   const change = (label: string, f: (p: Profile) => void): void =>
     edit(label, (j) => {
       const p = j.part[side];

@@ -4,7 +4,6 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { mapRegion, type Region, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
 import { describeElement } from '@/core/part';
-import { stationOf } from '@/core/plan';
 import { toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { setOperation } from '../job/edits';
@@ -140,7 +139,7 @@ export const Centreline = () => {
         <svg
           width={size.width}
           height={size.height}
-          role="img"
+          role="group"
           aria-label={`Section of ${job.header.name} on the centreline`}
           onPointerMove={(e) => {
             const b = e.currentTarget.getBoundingClientRect();
@@ -379,7 +378,7 @@ export const Centreline = () => {
       </div>
       <div className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink" data-testid="readout">
         {moment?.tip && moment.operation
-          ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${stationOf(job, job.operations[moment.operation.id].tool ?? '') ?? '–'}`
+          ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${moment.operation.station ?? '–'}`
           : pointer
             ? `⌀ ${formatLength(Math.round(Math.abs(pointer.y) * 200) / 100, unit)}  Z ${formatLength(Math.round(pointer.x * 100) / 100, unit)}`
             : ''}

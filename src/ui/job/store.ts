@@ -85,7 +85,8 @@ export const useJob = create<JobState>((set, get) => {
       .derive(
         job,
         callback((done: number, all: number) => {
-          if (get().job === job) set({ progress: { done, all } });
+          // progress comes on a channel of its own and may arrive after the result
+          if (get().job === job && get().derivedFor !== job) set({ progress: { done, all } });
         }),
       )
       .then((derived) => {

@@ -71,20 +71,22 @@ export const ProveCard = () => {
           </tr>
         </thead>
         <tbody>
-          {derived.operations.map((o) => (
-            <tr key={o.id} className="border-t border-hair align-top">
-              <td className="py-1">
-                <button type="button" className="text-left hover:underline" onClick={() => set({ operation: o.id, time: o.times.start, playing: false })}>
-                  {job.operations[o.id].name}
-                </button>
-                <span className="mt-0.5 block">
-                  <StateMark state={o.state} />
-                </span>
-              </td>
-              <td className="num py-1 text-right">{o.times.cutting.toFixed(1)}</td>
-              <td className="num py-1 text-right">{(o.times.rapid + o.times.other).toFixed(1)}</td>
-            </tr>
-          ))}
+          {derived.operations
+            .filter((o) => o.id in job.operations)
+            .map((o) => (
+              <tr key={o.id} className="border-t border-hair align-top">
+                <td className="py-1">
+                  <button type="button" className="text-left hover:underline" onClick={() => set({ operation: o.id, time: o.times.start, playing: false })}>
+                    {job.operations[o.id].name}
+                  </button>
+                  <span className="mt-0.5 block">
+                    <StateMark state={o.state} />
+                  </span>
+                </td>
+                <td className="num py-1 text-right">{o.times.cutting.toFixed(1)}</td>
+                <td className="num py-1 text-right">{(o.times.rapid + o.times.other).toFixed(1)}</td>
+              </tr>
+            ))}
           <tr className="border-t border-soft font-semibold">
             <td className="py-1">cycle time</td>
             <td className="num py-1 text-right" colSpan={2}>
