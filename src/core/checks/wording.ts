@@ -77,6 +77,10 @@ export const FINDING_WORDS: Record<string, (k: Finding['numbers']) => Wording> =
   'bad-number': (k) => ({ message: `${n(k.field)} is ${n(k.value)}; it must be ${n(k.must)}.`, remedy: 'Correct the value in the card.' }),
   'stock-too-small': (k) => ({ message: `The bar of ⌀${n(k.stock)} is smaller than the part’s ⌀${n(k.part)}.`, remedy: `Take a bar of at least ⌀${n(k.part)}.` }),
   'stick-out-short': (k) => ({ message: `The part reaches ${n(k.missing)} mm into the jaws.`, remedy: `Make the stick-out ${n(k.needed)} mm or more.` }),
+  'finish-too-deep': (k) => ({
+    message: `The finishing pass takes ${n(k.depth, 1)} mm on average in one cut; more than ${n(k.most)} mm is no finishing.`,
+    remedy: 'Put a roughing operation over the same span before it.',
+  }),
   'power-over': (k) => ({ message: `The cut asks for ${n(k.power, 1)} kW; the spindle gives ${n(k.available, 1)} kW.`, remedy: 'Lower the depth, feed or surface speed.' }),
   'depth-over-edge': (k) => ({ message: `A depth of ${n(k.depth)} mm is more than the insert’s edge should take (${n(k.edge)} mm).`, remedy: 'Lower the depth per pass.' }),
   internal: (k) => ({ message: `The path could not be computed (${n(k.reason)}).`, remedy: 'Undo the last change and report this job.' }),

@@ -16,6 +16,8 @@ export interface Candidate {
   readonly seconds: number;
   /** mm³ of the span that stay. */
   readonly leaves: number;
+  /** It works, but something needs attention: ranked behind those without. */
+  readonly doubtful: boolean;
   /** Why it cannot, or what to know. */
   readonly reason: string | null;
   readonly operation: CuttingOperation;
@@ -89,6 +91,7 @@ export const candidatesFor = (job: Job, span: { from: string; to: string } | nul
       const result = d.operations.find((o) => o.id === 'trial');
       if (!result) continue;
       const blocking = result.findings.find((f) => f.severity === 'blocking') ?? (result.events.length === 0 ? result.findings[0] : undefined);
+      const warning = result.findings.find((f) => f.severity === 'attention');
       const seconds = result.times.cutting + result.times.rapid + result.times.other;
       const target = spanMetal(base, d, result.before, span, side);
       const after = spanMetal(base, d, result.after, span, side);
@@ -101,12 +104,13 @@ export const candidatesFor = (job: Job, span: { from: string; to: string } | nul
         reach: blocking ? 0 : reach,
         seconds,
         leaves: after,
-        reason: blocking ? wordFinding(blocking).message : result.findings[0] ? wordFinding(result.findings[0]).message : null,
+        doubtful: warning !== undefined,
+        reason: blocking ? wordFinding(blocking).message : warning ? wordFinding(warning).message : null,
         operation,
       });
     }
   }
-  const score = (c: Candidate): number => (c.reach > 0 ? c.reach * 100 - c.seconds / 30 - (c.kind === 'cutoff' ? 60 : 0) : -1);
+  const score = (c: Candidate): number => (c.reach > 0 ? c.reach * 100 - c.seconds / 30 - (c.kind === 'cutoff' ? 60 : 0) - (c.doubtful ? 60 : 0) : -1000);
   return found.sort((a, b) => score(b) - score(a));
 };
 

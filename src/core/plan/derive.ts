@@ -2,7 +2,7 @@ import { checkMotion, compareWithPart } from '../checks';
 import { clampDiameter, drillLoad, surfaceSpeedAt, turningLoad } from '../cutting';
 import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, unionRegions } from '../geometry';
 import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
-import { type ChannelTimeline, isMove, type MotionEvent, type MotionProgram, type Timeline, timeProgram } from '../motion';
+import { type ChannelTimeline, isMove, type MotionEvent, type MotionProgram, type TimedEvent, type Timeline, timeProgram } from '../motion';
 import { type CuttingOperation, type Finding, type PlanContext, planOperation } from '../operations';
 import { planWait } from '../operations/wait';
 import { buildPart, type Part } from '../part';
@@ -272,17 +272,13 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
   }
   cache.sweep();
 
+  const byId = new Map(done.map((d) => [d.id, d]));
   const program: MotionProgram = {
-    channels: job.machine.channels.map((c) => ({ channel: c.id, events: (job.order[c.id] ?? []).flatMap((id) => done.find((d) => d.id === id)?.events ?? []) })),
+    channels: job.machine.channels.map((c) => ({ channel: c.id, events: (job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []) })),
   };
   const timeline = timeProgram(program, job.machine);
-  const timed = done.map((d) => ({
-    ...d,
-    times: timesOf(
-      d.id,
-      timeline.channels.find((c) => c.id === d.channel),
-    ),
-  }));
+  const eventsOf = timedByOperation(timeline.channels);
+  const timed = done.map((d) => ({ ...d, times: timesOf(eventsOf.get(d.id) ?? []) }));
   if (timeline.kind === 'deadlock')
     for (const w of timeline.waiting)
       general.push({
@@ -388,15 +384,24 @@ export const runOrder = (job: Job): { id: string; channel: string }[] => {
   }
 };
 
-const timesOf = (id: string, channel: ChannelTimeline | undefined): OperationTimes => {
-  if (!channel) return emptyTimes;
+const timedByOperation = (channels: readonly ChannelTimeline[]): Map<string, TimedEvent[]> => {
+  const result = new Map<string, TimedEvent[]>();
+  for (const channel of channels)
+    for (const t of channel.events) {
+      const list = result.get(t.event.op);
+      if (list) list.push(t);
+      else result.set(t.event.op, [t]);
+    }
+  return result;
+};
+
+const timesOf = (events: readonly TimedEvent[]): OperationTimes => {
   let start = Infinity;
   let end = 0;
   let cutting = 0;
   let rapid = 0;
   let other = 0;
-  for (const t of channel.events) {
-    if (t.event.op !== id) continue;
+  for (const t of events) {
     start = Math.min(start, t.start);
     end = Math.max(end, t.end);
     const moving = t.end - t.start - t.waiting;

@@ -373,7 +373,7 @@ export const Centreline = () => {
           </>
         ) : null}
         {preview && (
-          <span className="rounded border border-woad bg-white px-2 py-0.5">{preview.reason ?? `${preview.toolName}: ${(preview.reach * 100).toFixed(0)} % of the span`}</span>
+          <span className="rounded border border-woad bg-white px-2 py-0.5">{preview.reason ?? `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`}</span>
         )}
       </div>
       <div className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink" data-testid="readout">

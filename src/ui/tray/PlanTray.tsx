@@ -32,7 +32,8 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
           <span className="my-1 block h-1 rounded bg-weld">
             <span className="block h-1 rounded bg-verdigris" style={{ width: `${candidate.reach * 100}%` }} />
           </span>
-          <span className="num block truncate text-soft">
+          {candidate.doubtful && <span className="block text-weld">▲ {candidate.reason}</span>}
+          <span className="num block text-soft">
             takes {(candidate.reach * 100).toFixed(0)} % · {longSeconds(candidate.seconds)}
             {candidate.leaves > 0.5 ? ` · leaves ${candidate.leaves.toFixed(0)} mm³` : ''}
           </span>

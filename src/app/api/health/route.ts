@@ -5,5 +5,6 @@ export const dynamic = 'force-dynamic';
 
 export const GET = guarded(async () => {
   await pool().query('select 1');
-  return Response.json({ program: 'lively-spindle', ok: true });
+  // the folder tells one checkout's server from another's
+  return Response.json({ program: 'lively-spindle', ok: true, folder: process.cwd() });
 });

@@ -8,6 +8,9 @@ import { contourKeyOf, steadyContour } from '../rough/cycle';
 import { floorOf, frameOf, groundOf, innerClearLevel, note, type SpanRange, spanRange, startSurface, tourCuts, type View, viewOf } from '../turning';
 import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
 
+/** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
+const DEEPEST_FINISH = 1.5;
+
 const params = z.object({
   undercuts: z.enum(['bridge', 'enter']).default('enter'),
   extendBehind: z.number().nullable().default(null),
@@ -155,7 +158,9 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
   );
   closeOperation(list, ctx);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
-  return { events: list.events, findings, depth: Math.max(0, ...cleared.cuts.map((c) => c.depth)), contourKey: null };
+  const depth = Math.max(0, ...cleared.cuts.map((c) => c.depth));
+  if (depth > DEEPEST_FINISH) findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
+  return { events: list.events, findings, depth, contourKey: null };
 };
 
 /** Contour whose compensated path is the given centre path again (checked by offsetting it), or null. */

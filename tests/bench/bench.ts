@@ -1,0 +1,137 @@
+/** npm run bench: medians and ratios of one run. Nothing here fails; it tells. */
+import { readFileSync } from 'node:fs';
+import { Clipper, FillRule } from 'clipper2-ts';
+import { rectangle, subtractRegion, sweepAlong } from '../../src/core/geometry';
+import { postJob, programText, proveJob, readProgram } from '../../src/core/nc';
+import { DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
+
+const load = (name: string): Job => {
+  const read = readJobText(readFileSync(new URL(`../../demo/jobs/${name}.spindle.json`, import.meta.url), 'utf8'));
+  if (!read.ok) throw new Error(name);
+  return read.job;
+};
+
+const median = (runs: number, work: () => void): number => {
+  const times = Array.from({ length: runs }, () => {
+    const t = performance.now();
+    work();
+    return performance.now() - t;
+  }).sort((a, b) => a - b);
+  return times[Math.floor(times.length / 2)];
+};
+
+const row = (what: string, value: string): void => console.log(what.padEnd(52), value);
+const ms = (v: number): string => `${v.toFixed(1)} ms`;
+
+/** A job of n operations: the same roughing and finishing over and over, at ever other depths, so that each really plans. */
+const grown = (n: number): Job => {
+  const job = load('LM-118');
+  const operations: Job['operations'] = {};
+  const ids: string[] = [];
+  for (let i = 0; i < n; i++) {
+    const source = structuredClone(job.operations[i % 2 === 0 ? 'op3' : 'op5']);
+    const id = `n${i}`;
+    ids.push(id);
+    // the limit moves back bit by bit: every operation finds a little metal
+    const back = -2 - (34 * (i + 1)) / n;
+    operations[id] = { ...source, id, params: { ...(source as { params: object }).params, backLimit: back } } as Job['operations'][string];
+  }
+  return { ...job, operations, order: { '1': ids } };
+};
+
+for (let i = 0; i < 3; i++) derive(load('LM-101')); // warm up
+
+const job = load('LM-101');
+const full = median(7, () => derive(job));
+row('full derive of LM-101 (7 operations)', ms(full));
+const cache = new DeriveCache();
+derive(job, cache);
+let n = 0;
+const edit = (id: string): number =>
+  median(7, () => {
+    const next = structuredClone(job);
+    (next.operations[id] as unknown as { cutting: { feed: number } }).cutting.feed += 0.0001 * ++n;
+    derive(next, cache);
+  });
+const last = edit('op7');
+const first = edit('op3');
+row('one edit, last operation', `${ms(last)}  (${(last / full).toFixed(2)} of full)`);
+row('one edit of feed, roughing in the middle', `${ms(first)}  (${(first / full).toFixed(2)} of full)`);
+const deep = median(5, () => {
+  const next = structuredClone(job);
+  (next.operations.op3 as unknown as { params: { allowanceX: number } }).params.allowanceX = 0.4 + 0.001 * ++n;
+  derive(next, cache);
+});
+row('one edit that changes the stock of all that follows', `${ms(deep)}  (${(deep / full).toFixed(2)} of full)`);
+
+const times: number[] = [];
+for (const size of [10, 100, 1000]) {
+  const big = grown(size);
+  const t = median(size > 500 ? 1 : 3, () => derive(big));
+  times.push(t);
+  const kept = new DeriveCache();
+  const d = derive(big, kept);
+  const one = structuredClone(big);
+  (one.operations[`n${size - 2}`] as unknown as { cutting: { feed: number } }).cutting.feed = 0.123;
+  const te = median(1, () => derive(one, kept));
+  row(`${size} operations: full / one edit near the end`, `${ms(t)} / ${ms(te)}   ${d.operations.filter((o) => o.events.length > 0).length} cut`);
+}
+row(
+  'growth 10 → 100 → 1000 over linear',
+  times
+    .slice(1)
+    .map((t, i) => (t / times[i] / 10).toFixed(2))
+    .join(', '),
+);
+
+const bar = rectangle(-100, 0, 0, 30);
+const nose = {
+  points: [
+    { x: 0, y: 0 },
+    { x: 3, y: 10 },
+    { x: -1, y: 10 },
+  ],
+  radius: 0.8,
+};
+const cuts = 200;
+const ours = median(5, () => {
+  let stock = bar;
+  for (let i = 0; i < cuts; i++)
+    stock = subtractRegion(
+      stock,
+      sweepAlong(nose, [
+        { x: 1, y: 30 - i * 0.1 },
+        { x: -i * 0.4, y: 30 - i * 0.1 },
+      ]),
+    );
+});
+const swept = Array.from({ length: cuts }, (_, i) =>
+  sweepAlong(nose, [
+    { x: 1, y: 30 - i * 0.1 },
+    { x: -i * 0.4, y: 30 - i * 0.1 },
+  ]).map((r) => r.map((p) => ({ x: Math.round(p.x * 1e5), y: Math.round(p.y * 1e5) }))),
+);
+const raw = median(5, () => {
+  let stock = bar.map((r) => r.map((p) => ({ x: p.x * 1e5, y: p.y * 1e5 })));
+  for (const s of swept) stock = Clipper.difference(stock, s, FillRule.NonZero);
+});
+row('stock cuts per second (sweep and subtract)', `${Math.round((cuts / ours) * 1000)}  (${(ours / raw).toFixed(2)} × the raw polygon library's subtraction)`);
+
+const derived = derive(job);
+const post = median(20, () => postJob(job, derived, ''));
+const programs = postJob(job, derived, '');
+const lines = programs[0].lines.length;
+row('posted lines per second', `${Math.round((lines / post) * 1000)}`);
+const text = programText(programs[0]);
+const settings = {
+  toolTable: new Map(Array.from({ length: 12 }, (_, i) => [i + 1, { noseRadius: 0.4, tip: { x: -1, y: -1 } }] as const)),
+  channels: ['1'],
+  carrier: 'upper',
+  spindle: 'main',
+  peckClearance: 0.5,
+  waitBase: 100,
+};
+const read = median(20, () => readProgram(text, settings));
+row('read-back lines per second', `${Math.round((lines / read) * 1000)}`);
+row('proof (read, compare, cut again)', ms(median(5, () => proveJob(job, derived, [text]))));
+row('peak memory', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);
