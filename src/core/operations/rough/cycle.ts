@@ -15,22 +15,13 @@ import {
 } from '../../geometry';
 import type { CycleSpec } from '../../motion';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import type { Frame } from '../frame';
-import { groundOf, type SpanRange, type View } from '../turning';
+import type { SideSetting } from '../side';
+import { groundOf } from '../turning';
 import type { PlanContext, Planned } from '../types';
 import type { RoughOperation } from './index';
 
-export interface CycleSetting {
-  readonly frame: Frame;
-  readonly view: View;
-  readonly range: SpanRange;
-  readonly from: number;
-  readonly top: number;
-  readonly clearLevel: number;
-  readonly behind: number;
-  /** Deepest nose-centre positions without allowance. */
-  readonly floor: readonly Curve[];
-}
+/** A side with its floor without allowance. */
+export type CycleSetting = SideSetting;
 
 export type CycleOutcome = { readonly kind: 'planned'; readonly planned: Planned } | { readonly kind: 'impossible'; readonly reason: string; readonly at: Point | null };
 
