@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest';
+import { demoJob } from '../../../tests/fixtures/jobs';
+import { rectangle, regionVolume } from '../geometry';
+import type { MotionEvent } from '../motion';
+import { ToolSchema, toolSection } from '../tooling';
+import { checkMotion, compareWithPart, type MotionCheckInput } from './motion';
+
+const made = toolSection(ToolSchema.parse({ id: 't', name: 't', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 44 }));
+if (!made.ok) throw new Error(made.code);
+const section = made.section;
+const job = demoJob('LM-101');
+
+const base: Omit<MotionCheckInput, 'events'> = {
+  op: 'a',
+  section,
+  stock: rectangle(-60, 0, 0, 30),
+  part: rectangle(-20, 0, 0, 25),
+  jaws: rectangle(-80, 30, -45, 60),
+  chuck: [],
+  machine: job.machine,
+  carrier: job.machine.carriers[0],
+  spindle: job.machine.spindles[0],
+  zeroZ: 150,
+};
+const rapid = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'approach', kind: 'rapid', to: { X, Z } });
+const feed = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'cut', kind: 'feed', to: { X, Z }, feed: { mode: 'perRev', value: 0.2 } });
+const check = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}) => checkMotion({ ...base, ...change, events });
+const codes = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}): string[] => check(events, change).findings.map((f) => f.code);
+
+describe('following the motion', () => {
+  it('finds nothing in a clean cut and takes its metal: π(R² − r²)·L and the corner of the nose', () => {
+    const events = [rapid(40, 5), rapid(28, 5), feed(28, -20), feed(33, -20), rapid(40, -20)];
+    const r = check(events);
+    expect(r.findings).toEqual([]);
+    // the nose leaves its round in the corner: an area of ρ²(1 − π/4) whose centre lies (1 − 0.7766)ρ from the wall
+    const corner = 2 * Math.PI * (28 + 0.8 * 0.2234) * 0.8 ** 2 * (1 - Math.PI / 4);
+    expect(regionVolume(base.stock) - regionVolume(r.stock)).toBeCloseTo(Math.PI * (30 * 30 - 28 * 28) * 20 - corner, 0);
+  });
+  it('tells a gouge with its depth', () => {
+    const r = check([rapid(40, 5), rapid(24.5, 5), feed(24.5, -10), feed(40, -10)]);
+    expect(r.findings.map((f) => f.code)).toEqual(['gouge']);
+    expect(Number(r.findings[0].numbers.depth)).toBeCloseTo(0.5, 2);
+  });
+  it('does not call half a micrometre a gouge', () => {
+    expect(codes([rapid(40, 5), rapid(24.9995, 5), feed(24.9995, -10), feed(40, -10)])).toEqual([]);
+  });
+  it('tells a rapid through stock, also on the bend of two axes', () => {
+    expect(codes([rapid(40, 5), rapid(20, -10)])).toContain('rapid-in-stock');
+    // straight it would pass in front of the corner; each axis at its own speed it does not
+    const bent = [rapid(34, 9), rapid(26, 0.9)];
+    expect(codes(bent, { machine: { ...job.machine, rapidPath: 'bent' } })).toEqual([]);
+    const across = [rapid(20, 3), rapid(32.5, -14)];
+    expect(codes(across, { machine: { ...job.machine, rapidPath: 'straight' } })).toContain('rapid-in-stock');
+  });
+  it('tells the tool in the jaws and the turret over them', () => {
+    expect(codes([rapid(70, 5), rapid(70, -50), feed(40, -50)])).toContain('tool-meets-jaws');
+    expect(codes([rapid(62, 5), rapid(62, -60)], { jaws: rectangle(-80, 30, -45, 120) })).toContain('turret-meets-jaws');
+  });
+  it('tells travel with the amount', () => {
+    const r = check([rapid(400, 5)]);
+    expect(r.findings[0].code).toBe('travel-x');
+    expect(Number(r.findings[0].numbers.over)).toBeCloseTo(400 + section.gauge.y - 260, 6);
+    expect(codes([rapid(40, 600)])).toContain('travel-z');
+  });
+  it('compares stock with the part', () => {
+    const c = compareWithPart([...rectangle(-20, 0, 0.5, 25)], rectangle(-20, 0, 0, 25));
+    expect(regionVolume(c.leftover)).toBeCloseTo(Math.PI * 625 * 0.498, -1);
+    expect(c.gouge).toEqual([]);
+    expect(compareWithPart(rectangle(-20, 0, 0, 24), rectangle(-20, 0, 0, 25)).gouge.length).toBeGreaterThan(0);
+  });
+});

@@ -1,0 +1,57 @@
+import { describe, expect, it } from 'vitest';
+import { demoJob } from '../../../tests/fixtures/jobs';
+import { rectangle, regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
+import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
+import { derive } from '../plan';
+import { feedRuns, separate, stockAfter } from './removal';
+
+describe('holding', () => {
+  const job = demoJob('LM-101');
+  const spindle = job.machine.spindles[0];
+  it('stands the jaws on the bar, the grip behind their front', () => {
+    const front = jawFront(job.stock, job.holding);
+    expect(front).toBe(1 - 44);
+    const b = regionBounds(jawRegion(job.stock, job.holding));
+    expect(b.maxX).toBe(front);
+    expect(b.minY).toBe(31);
+    expect(b.maxY).toBe(31 + 26);
+    expect(b.minX).toBe(front - jawLength(job.holding));
+  });
+  it('relieves a jaw that is longer than its grip', () => {
+    const short = { ...job.holding, grip: 18 };
+    const jaw = jawRegion(job.stock, short);
+    expect(regionArea(jaw)).toBeCloseTo(regionArea(jawRegion(job.stock, job.holding)) - 12 * 2, 6);
+  });
+  it('puts chuck, bar and zero behind each other', () => {
+    const chuck = regionBounds(chuckRegion(job.stock, job.holding, spindle));
+    expect(chuck.maxX).toBe(jawFront(job.stock, job.holding) - 30);
+    expect(regionVolume(stockRegion(job.stock, job.holding, spindle))).toBeCloseTo(Math.PI * 31 * 31 * (44 + 30 + 80), 3);
+    expect(partZeroInMachine(job.stock, job.holding, spindle)).toBe(0 + 30 + 43);
+    const tube = stockRegion({ ...job.stock, bore: 20 }, job.holding, spindle);
+    expect(regionBounds(tube).minY).toBe(10);
+  });
+});
+
+describe('removal', () => {
+  it('done by the events alone gives the derived stock', () => {
+    const d = derive(demoJob('LM-118'));
+    for (const o of d.operations) {
+      if (!o.section) continue;
+      const again = stockAfter(o.before, o.events, o.section);
+      expect(regionVolume(again)).toBeCloseTo(regionVolume(o.after), 3);
+    }
+  });
+  it('tells runs of feed apart at rapids', () => {
+    const o = derive(demoJob('LM-101')).operations[0];
+    const runs = o.section ? feedRuns(o.events, o.section, null) : [];
+    expect(runs.length).toBe(2);
+    for (const r of runs) for (let i = r.first; i <= r.last; i++) expect(o.events[i].kind).not.toBe('rapid');
+  });
+  it('tells the piece that came off from what is held', () => {
+    const bar = subtractRegion(rectangle(-60, 0, 0, 20), rectangle(-23, -1, -20, 30));
+    const { held, off } = separate(bar, -40);
+    expect(regionBounds(off).minX).toBeCloseTo(-20, 6);
+    expect(regionBounds(held).maxX).toBeCloseTo(-23, 6);
+    expect(separate(rectangle(-60, 0, 0, 20), -40).off).toEqual([]);
+  });
+});

@@ -1,0 +1,98 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+import { DEMO_JOBS, demoJob, demoPath } from '../fixtures/jobs';
+
+const lively = fileURLToPath(new URL('../../bin/lively', import.meta.url));
+const run = (...args: string[]) => {
+  const r = spawnSync('bash', [lively, ...args], { encoding: 'utf8' });
+  return { code: r.status, out: r.stdout, err: r.stderr };
+};
+const json = (...args: string[]) => JSON.parse(run(...args).out);
+const scratch = (): string => mkdtempSync(join(tmpdir(), 'lively-'));
+const written = (change: (text: string) => string, name = 'job.spindle.json'): string => {
+  const path = join(scratch(), name);
+  writeFileSync(path, change(readFileSync(demoPath('LM-101'), 'utf8')));
+  return path;
+};
+
+describe('bin/lively', () => {
+  it('checks, with the agreed shape and exit codes', () => {
+    const fine = json('check', demoPath('LM-101'), '--json');
+    expect(fine.findings.every((f: { severity: string }) => f.severity === 'info')).toBe(true);
+    const job = demoJob('LM-101');
+    job.holding.stickOut = 25;
+    const blocked = run(
+      'check',
+      written(() => JSON.stringify(job)),
+      '--json',
+    );
+    expect(blocked.code).toBe(1);
+    const f = JSON.parse(blocked.out).findings.find((k: { code: string }) => k.code === 'cutoff-meets-jaws');
+    expect(f).toMatchObject({ severity: 'blocking', operation: 'op7' });
+    expect(f.message).toContain('stick-out');
+  });
+  it('times channels and operations', () => {
+    const t = json('time', demoPath('LM-118'), '--json');
+    expect(t.channels).toEqual([{ id: '1', total: t.total }]);
+    const sum = t.operations.reduce((s: number, o: { cutting: number; rapid: number; other: number }) => s + o.cutting + o.rapid + o.other, 0);
+    expect(sum).toBeCloseTo(t.total, 6);
+    expect(t.operations.map((o: { id: string }) => o.id)).toEqual(['op1', 'op2', 'op3', 'op4', 'op5', 'op6', 'op7']);
+  });
+  it('posts one file for each channel, the same bytes for the same date', () => {
+    const [a, b] = [scratch(), scratch()];
+    expect(run('post', demoPath('LM-155'), '--out', a, '--date', '2026-01-02').code).toBe(0);
+    run('post', demoPath('LM-155'), '--out', b, '--date', '2026-01-02');
+    expect(readdirSync(a)).toEqual(['LM-155-ch1.nc']);
+    expect(readFileSync(join(a, 'LM-155-ch1.nc'), 'utf8')).toBe(readFileSync(join(b, 'LM-155-ch1.nc'), 'utf8'));
+  });
+  it('proves every demo job', () => {
+    for (const name of DEMO_JOBS) {
+      const p = json('prove', demoPath(name), '--json');
+      expect(p).toMatchObject({ ok: true });
+      expect(p.maxDeviation).toBeLessThanOrEqual(0.001);
+      expect(p.moves).toBeGreaterThan(50);
+      expect(p.channels[0].id).toBe('1');
+    }
+  });
+  it('gives sections before, between and after, as json, svg and dxf', () => {
+    const raw = json('section', demoPath('LM-101'));
+    const faced = json('section', demoPath('LM-101'), '--after', 'op1', '--format', 'json');
+    expect(raw.volume - faced.volume).toBeCloseTo(Math.PI * 31 * 31, 0);
+    const part = json('section', demoPath('LM-101'), '--after', 'op7');
+    expect(part.volume).toBeCloseTo(44378.36, 0);
+    expect(part.remnant.volume).toBeGreaterThan(1e5);
+    for (const ring of part.polygons) for (const p of ring) expect(p.length).toBe(2);
+    expect(run('section', demoPath('LM-101'), '--after', 'op3', '--format', 'svg').out).toContain('<svg');
+    expect(run('section', demoPath('LM-101'), '--after', 'op3', '--format', 'dxf').out).toContain('LWPOLYLINE');
+    const wrong = run('section', demoPath('LM-101'), '--after', 'ghost');
+    expect(wrong.code).toBe(2);
+    expect(wrong.err).toContain('op1, op2');
+  });
+  it('imports a drawing', () => {
+    const d = json('import', fileURLToPath(new URL('../../demo/drawings/LM-155.dxf', import.meta.url)), '--json');
+    expect(d.problems).toEqual([]);
+    expect(d.outer.map((e: { kind: string }) => e.kind)).toEqual(['line', 'line', 'line', 'arc', 'arc', 'line', 'line', 'line']);
+    expect(d.inner).toEqual([{ kind: 'line', from: [0, 4], to: [-7.2, 4] }]);
+    expect(d.outer[3]).toMatchObject({ clockwise: true, centre: [-2.1, 8] });
+  });
+  it.each<[string, string[], string]>([
+    ['a missing file', ['check', '/nowhere/job.spindle.json'], 'cannot be read'],
+    ['a cut-off file', ['check', written((t) => t.slice(0, 500))], 'not readable JSON'],
+    ['a newer version', ['time', written((t) => t.replace('"version": 1', '"version": 7'))], 'newer program'],
+    ['a wrong value', ['prove', written((t) => t.replace('"diameter": 62', '"diameter": "wide"'))], 'stock.diameter'],
+    ['an unknown drawing', ['import', written((t) => t, 'part.step')], 'only DXF'],
+    ['a torn drawing', ['import', written(() => '0\nSECTION\n2\nENT', 'torn.dxf')], ''],
+    ['an unknown command', ['fly'], 'unknown command'],
+  ])('leaves with 2 on %s', (_name, args, words) => {
+    const r = run(...args);
+    expect(r.code).toBe(2);
+    expect(r.err + r.out).toContain(words);
+  });
+  it('publishes the schema that stands in docs/formats', () => {
+    expect(run('schema').out).toBe(readFileSync(fileURLToPath(new URL('../../docs/formats/job.schema.json', import.meta.url)), 'utf8'));
+  });
+});
