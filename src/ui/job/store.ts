@@ -129,8 +129,10 @@ export const useJob = create<JobState>((set, get) => {
       if (response.ok && body.version) {
         acknowledged = current.target;
         inFlight = null;
-        set({ version: body.version, saving: { kind: 'saved', at: Date.now() } });
-        if (get().job !== current.target) schedule(50);
+        // more may have been changed while this edit was on its way: then nothing is saved yet
+        const all = get().job === current.target;
+        set({ version: body.version, saving: all ? { kind: 'saved', at: Date.now() } : { kind: 'saving' } });
+        if (!all) schedule(50);
         return;
       }
       if (response.status === 409 && body.document) {
@@ -152,7 +154,7 @@ export const useJob = create<JobState>((set, get) => {
   };
 
   const show = (job: Job, patch: Partial<JobState>): void => {
-    set({ job, ...patch });
+    set({ job, ...(get().saving.kind === 'saved' ? { saving: { kind: 'saving' } } : {}), ...patch });
     derive(job);
     schedule(350);
   };

@@ -4,7 +4,7 @@ import { useRef } from 'react';
 import { describeElement } from '@/core/part';
 import { useJob } from '../job/store';
 import { importDrawingFile } from '../jobs/files';
-import { Button, cx, Section, TextField } from '../kit/controls';
+import { Button, Choice, cx, Section, TextField } from '../kit/controls';
 
 const STATE: Record<string, string> = { finished: '●', roughed: '◐', leftover: '◔', raw: '○' };
 
@@ -33,6 +33,19 @@ export const PartTray = () => {
         {header('number', 'Number', 60)}
         {header('name', 'Name', 200)}
         {header('revision', 'Revision', 40)}
+        <div className="flex items-center gap-2 py-px">
+          <span className="w-16 shrink-0 text-soft">Units</span>
+          <Choice
+            label="Units"
+            className="min-w-0 flex-1"
+            value={job.units}
+            options={[
+              { value: 'mm', label: 'mm, X as ⌀' },
+              { value: 'inch', label: 'inch, X as ⌀' },
+            ]}
+            onChange={(v) => edit('units', (j) => ({ ...j, units: v as 'mm' | 'inch' }))}
+          />
+        </div>
         <input
           ref={file}
           type="file"
