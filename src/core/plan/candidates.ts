@@ -2,7 +2,7 @@ import { wordFinding } from '../checks';
 import { startingData } from '../cutting';
 import { intersectRegions, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { type CuttingOperation, KINDS, type OperationKind, OperationSchema } from '../operations';
-import type { Tool } from '../tooling';
+import { decodeInsert, type Tool } from '../tooling';
 import { DeriveCache, type Derived, derive } from './derive';
 import type { Job } from './document';
 
@@ -110,7 +110,14 @@ export const candidatesFor = (job: Job, span: { from: string; to: string } | nul
       });
     }
   }
-  const score = (c: Candidate): number => (c.reach > 0 ? c.reach * 100 - c.seconds / 30 - (c.kind === 'cutoff' ? 60 : 0) - (c.doubtful ? 60 : 0) : -1000);
+  // among equals a strong corner roughs better than a slender one
+  const strength = (c: Candidate): number => {
+    const tool = job.tools[c.tool];
+    if (!/rough|face/.test(c.kind) || !('insert' in tool)) return 0;
+    const insert = decodeInsert(tool.insert);
+    return insert.ok ? insert.insert.cornerAngle / 10 : 0;
+  };
+  const score = (c: Candidate): number => (c.reach > 0 ? c.reach * 100 - c.seconds / 30 + strength(c) - (c.kind === 'cutoff' ? 60 : 0) - (c.doubtful ? 60 : 0) : -1000);
   return found.sort((a, b) => score(b) - score(a));
 };
 

@@ -203,6 +203,8 @@ describe('what can cut this', () => {
     expect(found[0].reach).toBeGreaterThan(0.9);
     // finishing raw metal in one cut is possible but doubtful, so roughing comes first
     expect(found[0].kind).toBe('outer-rough');
+    // the 80° corner before the slender 35° one
+    expect(['face-rough-80', 'rough-trigon']).toContain(found[0].tool);
     expect(found.find((c) => c.kind === 'outer-finish')?.doubtful).toBe(true);
     expect(found.filter((c) => c.reach === 0).every((c) => c.reason !== null)).toBe(true);
     const inner = candidatesFor(job, { from: 'i1', to: 'i1' }, 'inner');
