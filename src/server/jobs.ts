@@ -31,8 +31,9 @@ export type EditOutcome =
  * Takes an edit made on version `base`. The same edit sent again (its answer was lost) counts once. An edit made on an
  * older version is not taken: the sender gets the present document and keeps its own.
  */
-export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> =>
-  transaction(async (client): Promise<EditOutcome> => {
+export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> => {
+  if (!z.uuid().safeParse(id).success) return { kind: 'missing' };
+  return transaction(async (client): Promise<EditOutcome> => {
     const row = await lockJob(client, id);
     if (!row) return { kind: 'missing' };
     const before = await versionOfEdit(client, id, edit.edit);
@@ -61,6 +62,7 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> =>
     await updateJob(client, id, version, read.job, summarise(read.job), edit.author);
     return { kind: 'saved', version };
   });
+};
 
 /** A new job with its first revision. */
 export const createJob = async (job: Job, author: string, id: string = randomUUID()): Promise<{ id: string; version: number }> => {

@@ -1,4 +1,4 @@
-import { type Arc, arc, arcRadius, arcSweep, type Curve, distanceToCurve, isDegenerate, leftNormalAt, line, parameterOf, tangentAt, trimCurve } from './curve';
+import { type Arc, arc, arcRadius, arcSweep, type Curve, isDegenerate, leftNormalAt, line, parameterOf, tangentAt, trimCurve } from './curve';
 import { intersectCarriers } from './intersect';
 import { add, cross, distance, type Point, scale } from './point';
 
@@ -135,7 +135,3 @@ export const chamferCorner = (a: Curve, b: Curve, size: number): { a: Curve; cha
   const tb = cutEnd(b, true);
   return ta && tb ? { a: ta, chamfer: line(ta.to, tb.from), b: tb } : null;
 };
-
-/** Greatest distance from the points to the nearest piece of the chain. */
-export const deviationFromChain = (points: readonly Point[], chain: readonly Curve[]): number =>
-  points.reduce((worst, p) => Math.max(worst, Math.min(...chain.map((c) => distanceToCurve(c, p)))), 0);

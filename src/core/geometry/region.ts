@@ -151,9 +151,6 @@ export const sweepAlong = (shape: RoundedPolygon, path: readonly Point[]): Regio
   return inflateRegion(unionRegions(quadsAlong(pattern, track, false)), shape.radius);
 };
 
-/** The shape with its reference point at `at`. */
-export const placeShape = (shape: RoundedPolygon, at: Point): Region => sweepAlong(shape, [at]);
-
 /** All reference positions at which the shape overlaps the region: region ⊕ (−shape). */
 export const overlapPositions = (region: Region, shape: RoundedPolygon): Region => {
   if (region.length === 0) return [];

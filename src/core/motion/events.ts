@@ -68,7 +68,6 @@ export type MotionEvent = Common &
     | { readonly kind: 'cycle-end' }
   );
 
-/** An event without its operation and purpose; distributes over the union. */
 export interface ChannelProgram {
   readonly channel: string;
   readonly events: readonly MotionEvent[];

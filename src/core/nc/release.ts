@@ -1,4 +1,4 @@
-import { greatestHalfThickness, point, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
+import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
 import { isMove, type MotionEvent, timeProgram } from '../motion';
 import { KINDS, PECK_CLEARANCE } from '../operations';
 import type { Derived, Job } from '../plan';
@@ -152,6 +152,3 @@ const stockOfProgram = (stock: Region, events: readonly MotionEvent[], sections:
   flush();
   return result;
 };
-
-/** Place of the programmed tip at the end of an event, for showing it. */
-export const placeOfEvent = (e: MotionEvent): { x: number; y: number } | null => (isMove(e) && e.to.X !== undefined && e.to.Z !== undefined ? point(e.to.Z, e.to.X) : null);

@@ -1,4 +1,4 @@
-import { add, arcSweep, type Curve, distance, line, type Point, point, scale, splitCurve, subtract } from '../geometry';
+import { arcSweep, type Curve, distance, type Point, point, splitCurve, subtract } from '../geometry';
 import type { ContourBlock, Feed, MotionEvent, Purpose } from '../motion';
 import type { Frame } from './frame';
 import { curveThrough } from './frame';
@@ -83,6 +83,3 @@ export const closeOperation = (list: EventList, ctx: PlanContext): void => {
 
 /** Frame curves as part curves. */
 export const backThrough = (frame: Frame, chain: readonly Curve[]): Curve[] => chain.map((c) => curveThrough(frame, c));
-
-export const straight = (from: Point, to: Point): Curve[] => (distance(from, to) < 1e-9 ? [] : [line(from, to)]);
-export const shifted = (p: Point, by: Point, factor = 1): Point => add(p, scale(by, factor));

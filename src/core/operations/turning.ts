@@ -216,7 +216,7 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   }
 };
 
-export const note = (severity: Finding['severity'], code: string, operation: string, numbers: Finding['numbers'] = {}, at: Point | null = null): Finding => ({
+export const note = (severity: Finding['severity'], code: string, operation: string | null, numbers: Finding['numbers'] = {}, at: Point | null = null): Finding => ({
   severity,
   code,
   operation,

@@ -2,12 +2,11 @@ import {
   type Arc,
   flattenCurve,
   foldAboutAxis,
-  intersectRegions,
   type Point,
   point,
   type Region,
-  rectangle,
   regionBounds,
+  ringArea,
   simplifyRegion,
   subtractRegion,
   sweepAlong,
@@ -73,8 +72,8 @@ export interface Separated {
 
 /** Tells the piece that reaches the chuck from pieces that a cutoff has freed; crumbs below 1e-3 mm² are dropped. */
 export const separate = (stock: Region, heldZ: number): Separated => {
-  const outers = stock.filter((ring) => signedArea(ring) > 1e-3);
-  const holes = stock.filter((ring) => signedArea(ring) < -1e-9);
+  const outers = stock.filter((ring) => ringArea(ring) > 1e-3);
+  const holes = stock.filter((ring) => ringArea(ring) < -1e-9);
   const reaches = (ring: readonly Point[]): boolean => ring.some((p) => p.x < heldZ);
   const inside = (hole: readonly Point[], ring: readonly Point[]): boolean => {
     const b = regionBounds([ring]);
@@ -85,17 +84,4 @@ export const separate = (stock: Region, heldZ: number): Separated => {
     return [...rings, ...holes.filter((h) => rings.some((r) => inside(h, r)))];
   };
   return { held: pick(reaches), off: pick((r) => !reaches(r)) };
-};
-
-const signedArea = (ring: readonly Point[]): number => {
-  let twice = 0;
-  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) twice += ring[j].x * ring[i].y - ring[i].x * ring[j].y;
-  return twice / 2;
-};
-
-/** Stock in front of a place, for checks that only concern the part. */
-export const inFrontOf = (stock: Region, z: number): Region => {
-  if (stock.length === 0) return stock;
-  const b = regionBounds(stock);
-  return intersectRegions(stock, rectangle(z, -1, b.maxX + 1, b.maxY + 1));
 };

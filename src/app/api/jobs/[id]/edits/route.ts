@@ -1,9 +1,8 @@
 import { guarded, problem, readBody } from '@/server/http';
-import { EditSchema, loadJob, saveEdit } from '@/server/jobs';
+import { EditSchema, saveEdit } from '@/server/jobs';
 
 export const POST = guarded(async (request: Request, context: { params: Promise<{ id: string }> }) => {
   const { id } = await context.params;
-  if (!(await loadJob(id))) return problem(404, 'This job is not there any more. Save your version as a new job.');
   const body = await readBody(request);
   if (!body.ok) return body.response;
   const parsed = EditSchema.safeParse(body.value);
