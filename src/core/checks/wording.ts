@@ -101,7 +101,8 @@ export const wordFinding = (f: Finding): Wording => {
   return words(f.numbers);
 };
 
-const place = (p: PartProblem): string => `${p.side === 'outer' ? 'Outer' : 'Inner'} contour${p.row ? `, row ${p.row}` : ''}`;
+const SIDES = { outer: 'Outer contour', inner: 'Inner contour', back: 'Bore from the back' } as const;
+const place = (p: PartProblem): string => `${SIDES[p.side]}${p.row ? `, row ${p.row}` : ''}`;
 
 export const wordPartProblem = (p: PartProblem): Wording => {
   const k = p.numbers;
@@ -128,6 +129,21 @@ export const wordPartProblem = (p: PartProblem): Wording => {
       return { message: `${place(p)}: the bore lies outside the part.`, remedy: 'Make it smaller than the outer contour.' };
     case 'not-finite':
       return { message: `${place(p)}: a value is not a number.`, remedy: 'Type a number.' };
+    case 'shape-does-not-fit':
+      return { message: `${place(p)}: the standard shape cannot be made, because ${n(k.reason)}.`, remedy: 'Change its size or place, or the rows beside it.' };
+    case 'under-determined':
+      return { message: `${place(p)}: too little is given.`, remedy: `Give ${n(k.give)}.` };
+    case 'over-determined':
+      return {
+        message: `${place(p)}: too much is given, and it does not agree: the ${n(k.value)} is off by ${n(k.off, 4)}.`,
+        remedy: `Empty the ${n(k.value)}, or one of the other values.`,
+      };
+    case 'no-solution':
+      return { message: `${place(p)}: with this ${n(k.value)} the row never gets there.`, remedy: 'Check the direction and the values of this row.' };
+    case 'formula':
+      return p.row
+        ? { message: `${place(p)}: the formula for ${n(k.name)} cannot be computed: ${n(k.reason)}.`, remedy: 'Correct the formula, or type a number.' }
+        : { message: `Dimension “${n(k.name)}” cannot be computed: ${n(k.reason)}.`, remedy: 'Correct its formula.' };
     default:
       return p.code satisfies never;
   }

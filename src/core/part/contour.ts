@@ -1,6 +1,4 @@
 import {
-  add,
-  arc,
   arcRadius,
   type Curve,
   chainVolume,
@@ -13,50 +11,41 @@ import {
   lerp,
   line,
   type Point,
-  perpendicular,
   point,
   type Region,
   reverseChain,
-  scale,
   segmentsCross,
-  subtract,
   TOLERANCE,
-  unit,
 } from '../geometry';
 import type { PartDocument, Profile, Row } from './profile';
+import { cutShape, shoulderShape } from './shapes';
+import { type SketchCode, solveDimensions, solveProfile } from './sketch';
+
+/** Outside, bore from the front, blind bore from the back. */
+export type Side = 'outer' | 'inner' | 'back';
 
 /** A piece of the finished contour with the row (or corner of a row) that made it. */
 export interface Element {
   readonly id: string;
   readonly curve: Curve;
-  readonly side: 'outer' | 'inner';
+  readonly side: Side;
   /** 'row' pieces come from a table row, 'corner' pieces from its chamfer or fillet. */
   readonly origin: 'row' | 'corner';
 }
 
 /** Something wrong with the contour; `row` is the id of the row at fault, `at` its place. */
 export interface PartProblem {
-  readonly code:
-    | 'empty'
-    | 'arc-impossible'
-    | 'radius-negative'
-    | 'corner-does-not-fit'
-    | 'below-axis'
-    | 'self-crossing'
-    | 'open'
-    | 'no-volume'
-    | 'zero-length'
-    | 'inner-outside'
-    | 'not-finite';
-  readonly side: 'outer' | 'inner';
+  readonly code: 'corner-does-not-fit' | 'self-crossing' | 'open' | 'no-volume' | 'inner-outside' | 'shape-does-not-fit' | SketchCode;
+  readonly side: Side;
   readonly row: string | null;
   readonly at: Point | null;
-  readonly numbers: Readonly<Record<string, number>>;
+  readonly numbers: Readonly<Record<string, number | string>>;
 }
 
 export interface Part {
   readonly outer: readonly Element[];
   readonly inner: readonly Element[];
+  readonly back: readonly Element[];
   /** Closed half-section, counter-clockwise, exact. */
   readonly boundary: readonly Curve[];
   /** The same as a polygon within the chord tolerance. */
@@ -65,86 +54,91 @@ export interface Part {
   readonly problems: readonly PartProblem[];
 }
 
-const rowEnd = (row: Row): Point => point(row.z, row.diameter / 2);
-
-/** Arc through two ends with a radius: null when the ends are further apart than the diameter. */
-export const arcByRadius = (from: Point, to: Point, radius: number, clockwise: boolean, long: boolean): Curve | null => {
-  const chord = distance(from, to);
-  if (chord < TOLERANCE.samePoint || radius < chord / 2 - 1e-6) return null;
-  const h = Math.sqrt(Math.max(0, radius * radius - (chord * chord) / 4));
-  const left = perpendicular(unit(subtract(to, from)));
-  const side = clockwise === long ? 1 : -1;
-  return arc(from, to, add(lerp(from, to, 0.5), scale(left, h * side)), clockwise);
-};
-
 interface Built {
   elements: Element[];
   problems: PartProblem[];
 }
 
-/** Pieces of one side with corners applied; bad rows become straight lines so that the rest stays usable. */
-export const buildContour = (profile: Profile, side: 'outer' | 'inner'): Built => {
-  const problems: PartProblem[] = [];
-  const complain = (code: PartProblem['code'], row: Row | null, numbers: Record<string, number> = {}): void => {
-    problems.push({ code, side, row: row?.id ?? null, at: row ? rowEnd(row) : null, numbers });
+/**
+ * Pieces of one side with corners and grooves applied; what cannot be made is left out and told, so that the rest stays
+ * usable.
+ */
+export const buildContour = (profile: Profile, side: Side, names: ReadonlyMap<string, number> = new Map(), unit: 'mm' | 'inch' = 'mm'): Built => {
+  const solved = solveProfile(profile, names, unit);
+  const problems: PartProblem[] = solved.problems.map((p) => ({ ...p, side }));
+  const complain = (code: PartProblem['code'], row: Row, at: Point, numbers: PartProblem['numbers'] = {}): void => {
+    problems.push({ code, side, row: row.id, at, numbers });
   };
-  const raw: { row: Row; curve: Curve }[] = [];
-  let at = point(profile.start.z, profile.start.diameter / 2);
-  if (![at.x, at.y].every(Number.isFinite)) complain('not-finite', null);
-  if (at.y < -TOLERANCE.samePoint) complain('below-axis', null, { diameter: profile.start.diameter });
-  for (const row of profile.rows) {
-    const to = rowEnd(row);
-    if (![to.x, to.y].every(Number.isFinite)) {
-      complain('not-finite', row);
-      continue;
-    }
-    if (to.y < -TOLERANCE.samePoint) complain('below-axis', row, { diameter: row.diameter });
-    if (distance(at, to) < 1e-6) {
-      complain('zero-length', row);
-      continue;
-    }
-    let curve: Curve = line(at, to);
-    if (row.kind === 'arc') {
-      const made = row.radius > 0 ? arcByRadius(at, to, row.radius, row.clockwise, row.long) : null;
-      if (row.radius <= 0) complain('radius-negative', row, { radius: row.radius });
-      else if (!made) complain('arc-impossible', row, { radius: row.radius, least: distance(at, to) / 2 });
-      else curve = made;
-    }
-    raw.push({ row, curve });
-    at = to;
-  }
-  if (raw.length === 0) complain('empty', null);
-
+  // outside the metal lies on the left of travel (from the front to the back); in a bore it lies on the right
+  const metal = side === 'inner' ? -1 : 1;
   const elements: Element[] = [];
   let carried: Curve | null = null;
-  raw.forEach(({ row, curve }, i) => {
+  solved.pieces.forEach(({ row, curve }, i) => {
     let current = carried ?? curve;
     carried = null;
-    const next = raw[i + 1];
-    let cornerPiece: Curve | null = null;
+    const next = solved.pieces[i + 1];
+    let corner: readonly Curve[] = [];
     if (row.corner && next) {
-      const size = row.corner.size;
-      if (size <= 0) complain('corner-does-not-fit', row, { size });
-      else if (row.corner.kind === 'fillet') {
-        const made = filletCorner(current, next.curve, size);
+      const { kind, size } = row.corner;
+      if (size <= 0) complain('corner-does-not-fit', row, curve.to, { size });
+      else if (kind === 'fillet' || kind === 'chamfer') {
+        const made = kind === 'fillet' ? filletCorner(current, next.curve, size) : chamferCorner(current, next.curve, size);
         if (made) {
           current = made.a;
-          cornerPiece = made.fillet;
+          corner = ['fillet' in made ? made.fillet : made.chamfer];
           carried = made.b;
-        } else complain('corner-does-not-fit', row, { size });
+        } else complain('corner-does-not-fit', row, curve.to, { size });
       } else {
-        const made = chamferCorner(current, next.curve, size);
-        if (made) {
-          current = made.a;
-          cornerPiece = made.chamfer;
-          carried = made.b;
-        } else complain('corner-does-not-fit', row, { size });
+        const made = shoulderShape(current, next.curve, row.corner, metal);
+        if (made.ok) {
+          current = made.before;
+          corner = made.pieces;
+          carried = made.after;
+        } else complain('shape-does-not-fit', row, curve.to, { reason: made.reason });
       }
     }
-    if (curveLength(current) > 1e-6) elements.push({ id: row.id, curve: current, side, origin: 'row' });
-    if (cornerPiece) elements.push({ id: `${row.id}/corner`, curve: cornerPiece, side, origin: 'corner' });
+    elements.push(...withCuts(row, current, side, metal, complain));
+    corner.forEach((c, k) => {
+      if (curveLength(c) > 1e-6) elements.push({ id: k === 0 ? `${row.id}/corner` : `${row.id}/corner.${k + 1}`, curve: c, side, origin: 'corner' });
+    });
   });
   return { elements, problems };
+};
+
+/** A row with its grooves: the row's own id for the first stretch, `row/n` for those behind a groove, `row/groove.n` inside. */
+const withCuts = (
+  row: Row,
+  curve: Curve,
+  side: Side,
+  metal: 1 | -1,
+  complain: (code: PartProblem['code'], row: Row, at: Point, numbers?: PartProblem['numbers']) => void,
+): Element[] => {
+  const whole: Element = { id: row.id, curve, side, origin: 'row' };
+  if (row.kind !== 'line' || !row.cuts || row.cuts.length === 0) return curveLength(curve) > 1e-6 ? [whole] : [];
+  const made = row.cuts.flatMap((cut) => {
+    const shape = cutShape(curve, cut, metal);
+    if (!shape.ok) complain('shape-does-not-fit', row, point(cut.z, curve.from.y), { reason: shape.reason });
+    return shape.ok ? [{ cut, shape }] : [];
+  });
+  const forward = curve.to.x < curve.from.x ? -1 : 1;
+  made.sort((a, b) => (a.shape.from.x - b.shape.from.x) * forward);
+  const result: Element[] = [];
+  let at = curve.from;
+  let stretch = 1;
+  for (const { cut, shape } of made) {
+    if ((shape.from.x - at.x) * forward < -1e-6) {
+      complain('shape-does-not-fit', row, shape.from, { reason: 'it overlaps the groove before it' });
+      continue;
+    }
+    if (distance(at, shape.from) > 1e-6) result.push({ id: stretch === 1 ? row.id : `${row.id}/${stretch}`, curve: line(at, shape.from), side, origin: 'row' });
+    stretch++;
+    shape.pieces.forEach((c, k) => {
+      result.push({ id: `${row.id}/${cut.id}.${k + 1}`, curve: c, side, origin: 'corner' });
+    });
+    at = shape.to;
+  }
+  if (distance(at, curve.to) > 1e-6) result.push({ id: stretch === 1 ? row.id : `${row.id}/${stretch}`, curve: line(at, curve.to), side, origin: 'row' });
+  return result;
 };
 
 const selfCrossing = (points: readonly Point[]): Point | null => {
@@ -167,45 +161,47 @@ const selfCrossing = (points: readonly Point[]): Point | null => {
   return null;
 };
 
-/** Where a closed chain touches the axis it may need straight pieces to it; they are added, never guessed across a gap. */
-const closeToAxis = (outer: readonly Element[]): Curve[] => {
-  const first = outer[0].curve.from;
-  const last = outer[outer.length - 1].curve.to;
-  return distance(first, last) < TOLERANCE.samePoint ? [] : [line(last, first)];
-};
-
 /**
  * The exact half-section from the part document, with everything that is wrong named by row and place. The region is
  * empty when the contour cannot enclose metal; elements are still given so that a drawing can show them.
  */
-export const buildPart = (document: PartDocument): Part => {
-  const outer = buildContour(document.outer, 'outer');
-  const inner = document.inner ? buildContour(document.inner, 'inner') : { elements: [], problems: [] };
-  const problems = [...outer.problems, ...inner.problems];
-  const empty = (): Part => ({ outer: outer.elements, inner: inner.elements, boundary: [], region: [], volume: 0, problems });
+export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): Part => {
+  const values = solveDimensions(document.dimensions ?? [], unit);
+  const outer = buildContour(document.outer, 'outer', values.names, unit);
+  const inner = document.inner ? buildContour(document.inner, 'inner', values.names, unit) : { elements: [], problems: [] };
+  const rear = document.back ? buildContour(document.back, 'back', values.names, unit) : { elements: [], problems: [] };
+  const problems: PartProblem[] = [...values.problems.map((p) => ({ ...p, side: 'outer' as const })), ...outer.problems, ...inner.problems, ...rear.problems];
+  const empty = (): Part => ({ outer: outer.elements, inner: inner.elements, back: rear.elements, boundary: [], region: [], volume: 0, problems });
   if (outer.elements.length === 0) return empty();
 
   const front = outer.elements[0].curve.from;
   const back = outer.elements[outer.elements.length - 1].curve.to;
-  const fatal = (code: PartProblem['code'], side: 'outer' | 'inner', row: string | null, at: Point | null, numbers: Record<string, number> = {}): Part => {
+  const fatal = (code: PartProblem['code'], side: Side, row: string | null, at: Point | null, numbers: Record<string, number> = {}): Part => {
     problems.push({ code, side, row, at, numbers });
     return empty();
   };
-  let closing: Curve[];
+  const lastRow = (elements: readonly Element[]): string => elements[elements.length - 1].id.split('/')[0];
+  const innerEnd = inner.elements.at(-1)?.curve.to ?? null;
   if (inner.elements.length > 0) {
-    const innerFront = inner.elements[0].curve.from;
-    const innerBack = inner.elements[inner.elements.length - 1].curve.to;
-    const gapFront = distance(front, innerFront);
-    if (gapFront > 1e-4) return fatal('open', 'inner', null, innerFront, { gap: gapFront });
-    const onAxis = back.y < 1e-6 && innerBack.y < 1e-6;
-    const gapBack = distance(back, innerBack);
-    if (!onAxis && gapBack > 1e-4) return fatal('open', 'inner', inner.elements[inner.elements.length - 1].id.split('/')[0], innerBack, { gap: gapBack });
-    closing = [...(gapBack > TOLERANCE.samePoint ? [line(back, innerBack)] : []), ...reverseChain(inner.elements.map((e) => e.curve))];
-  } else {
-    if (front.y > 1e-6) return fatal('open', 'outer', null, front, { gap: front.y });
-    if (back.y > 1e-6) return fatal('open', 'outer', outer.elements[outer.elements.length - 1].id.split('/')[0], back, { gap: back.y });
-    closing = closeToAxis(outer.elements);
+    const gap = distance(front, inner.elements[0].curve.from);
+    if (gap > 1e-4) return fatal('open', 'inner', null, inner.elements[0].curve.from, { gap });
+  } else if (front.y > 1e-6) return fatal('open', 'outer', null, front, { gap: front.y });
+  // where the outside has to end: on the bore's end, on the bore from the back, or on the axis
+  let rearward: Curve[] = [];
+  let end = back;
+  if (rear.elements.length > 0) {
+    const gap = distance(back, rear.elements[0].curve.from);
+    if (gap > 1e-4) return fatal('open', 'back', null, rear.elements[0].curve.from, { gap });
+    rearward = rear.elements.map((e) => e.curve);
+    end = rearward[rearward.length - 1].to;
+    if (end.y > 1e-6) return fatal('open', 'back', lastRow(rear.elements), end, { gap: end.y });
   }
+  const target = innerEnd ?? (front.y < 1e-6 ? front : null);
+  const onAxis = end.y < 1e-6 && (target === null || target.y < 1e-6);
+  if (!onAxis && innerEnd && distance(end, innerEnd) > 1e-4) return fatal('open', 'inner', lastRow(inner.elements), innerEnd, { gap: distance(end, innerEnd) });
+  if (!innerEnd && end.y > 1e-6) return fatal('open', 'outer', lastRow(outer.elements), end, { gap: end.y });
+  const first = innerEnd ?? front;
+  const closing = [...rearward, ...(distance(end, first) > TOLERANCE.samePoint ? [line(end, first)] : []), ...reverseChain(inner.elements.map((e) => e.curve))];
   const chain = [...outer.elements.map((e) => e.curve), ...closing];
   const points = flattenChain(chain).slice(1);
   const crossing = selfCrossing(points.filter((p, i) => distance(p, points[(i + 1) % points.length]) > 1e-9));
@@ -215,8 +211,11 @@ export const buildPart = (document: PartDocument): Part => {
   const volume = chainVolume(chain);
   if (Math.abs(volume) < 1e-3) return fatal('no-volume', 'outer', null, front);
   const boundary = volume > 0 ? chain : reverseChain(chain);
-  return { outer: outer.elements, inner: inner.elements, boundary, region: [counterClockwise(points)], volume: Math.abs(volume), problems };
+  return { outer: outer.elements, inner: inner.elements, back: rear.elements, boundary, region: [counterClockwise(points)], volume: Math.abs(volume), problems };
 };
+
+/** Every element of the contour: outside, bore, bore from the back. */
+export const allElements = (part: Pick<Part, 'outer' | 'inner' | 'back'>): Element[] => [...part.outer, ...part.inner, ...part.back];
 
 /** Short words for an element, as shown in lists. */
 export const describeElement = (e: Element): string => {

@@ -1,22 +1,55 @@
 import { z } from 'zod';
+import { FeatureNoteSchema, FeatureSchema } from './feature';
 
-/** What happens where a row ends: a sharp corner, a straight cut or a round of `size` mm. */
-export const CornerSchema = z.object({ kind: z.enum(['chamfer', 'fillet']), size: z.number() });
+/**
+ * What happens where a row ends: a straight cut or a round of `size` mm, or a standard shape at a shoulder: DIN 509 forms E
+ * and F by their radius, a DIN 76 thread relief by its pitch.
+ */
+export const CornerSchema = z.object({ kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief']), size: z.number() });
 export type Corner = z.infer<typeof CornerSchema>;
 
-const end = { id: z.string().min(1), diameter: z.number(), z: z.number(), corner: CornerSchema.nullable().default(null) };
+/** A groove cut into a straight row, by the Z of its front edge. */
+export const CutSchema = z.discriminatedUnion('kind', [
+  z.object({ id: z.string().min(1), kind: z.literal('ring'), z: z.number() }),
+  z.object({ id: z.string().min(1), kind: z.literal('square'), z: z.number(), width: z.number(), diameter: z.number() }),
+  z.object({ id: z.string().min(1), kind: z.literal('v'), z: z.number(), depth: z.number(), angle: z.number(), radius: z.number().default(0) }),
+  z.object({ id: z.string().min(1), kind: z.literal('belt'), z: z.number(), radius: z.number(), depth: z.number() }),
+]);
+export type Cut = z.infer<typeof CutSchema>;
+
+const number = z.number().nullable().default(null);
+const end = {
+  id: z.string().min(1),
+  /** Where the row ends; null = not given: unchanged, or following from the other values. */
+  diameter: z.number().nullable(),
+  z: z.number().nullable(),
+  corner: CornerSchema.nullable().default(null),
+  /** Formulas by field name; they win over the number in the field. */
+  formulas: z.record(z.string(), z.string().max(200)).optional(),
+};
 
 /** One row of the element table: how to get from the end of the row above to this end. */
 export const RowSchema = z.discriminatedUnion('kind', [
-  z.object({ ...end, kind: z.literal('line') }),
+  z.object({
+    ...end,
+    kind: z.literal('line'),
+    /** Direction of travel in degrees: 0 along −Z, 90 outward. */
+    angle: number.optional(),
+    length: number.optional(),
+    cuts: z.array(CutSchema).optional(),
+  }),
   z.object({
     ...end,
     kind: z.literal('arc'),
-    radius: z.number(),
+    radius: z.number().nullable(),
     /** Seen with Z to the right and X up. */
     clockwise: z.boolean(),
     /** The long way round, more than half a turn. */
     long: z.boolean().default(false),
+    /** Runs on from the row above without a corner. */
+    tangent: z.boolean().optional(),
+    centreDiameter: number.optional(),
+    centreZ: number.optional(),
   }),
 ]);
 export type Row = z.infer<typeof RowSchema>;
@@ -28,8 +61,34 @@ export const ProfileSchema = z.object({
 });
 export type Profile = z.infer<typeof ProfileSchema>;
 
+/** A named dimension; its formula may use others. */
+export const DimensionSchema = z.object({ name: z.string().max(40), formula: z.string().max(200) });
+export type Dimension = z.infer<typeof DimensionSchema>;
+
+const vec3 = z.tuple([z.number(), z.number(), z.number()]);
+
+/** The file that a profile came from and how it was read; the file itself is kept beside the job by its hash. */
+export const SourceSchema = z.object({
+  name: z.string().max(120),
+  kind: z.enum(['step', 'stl', 'dxf']),
+  /** SHA-256 of the file's bytes, hexadecimal. */
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  axis: z.object({ point: vec3, direction: vec3 }).nullable().default(null),
+  /** The choices made when it was read, as the reader of that kind takes them. */
+  wish: z.record(z.string(), z.unknown()).default({}),
+});
+export type Source = z.infer<typeof SourceSchema>;
+
 export const PartSchema = z.object({
   outer: ProfileSchema,
   inner: ProfileSchema.nullable(),
+  /** A blind bore from the back, from the back face to the axis. */
+  back: ProfileSchema.nullable().optional(),
+  dimensions: z.array(DimensionSchema).optional(),
+  source: SourceSchema.nullable().optional(),
+  /** Features that turning does not make, from the solid or added by hand. */
+  features: z.array(FeatureSchema).optional(),
+  /** What the user says of features, by feature id. */
+  notes: z.record(z.string(), FeatureNoteSchema).optional(),
 });
 export type PartDocument = z.infer<typeof PartSchema>;

@@ -2,6 +2,7 @@ import { wordFinding } from '../checks';
 import { startingData } from '../cutting';
 import { intersectRegions, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { type CuttingOperation, KINDS, type OperationKind, OperationSchema } from '../operations';
+import { buildPart } from '../part';
 import { decodeInsert, type Tool } from '../tooling';
 import { DeriveCache, type Derived, derive } from './derive';
 import type { Job } from './document';
@@ -57,7 +58,7 @@ export const newOperation = (job: Job, kind: Exclude<OperationKind, 'wait'>, too
   }) as CuttingOperation;
 };
 
-const partLength = (job: Job): number => Math.abs(Math.min(...job.part.outer.rows.map((r) => r.z), 0));
+const partLength = (job: Job): number => -Math.min(0, ...buildPart(job.part, job.units).outer.map((e) => e.curve.to.x));
 
 const KIND_OF_TOOL: Record<Tool['kind'], readonly Exclude<OperationKind, 'wait'>[]> = {
   turning: ['outer-rough', 'outer-finish', 'face'],

@@ -1,6 +1,6 @@
 import { containsPoint, curveLength, leftNormalAt, type Point, pointAt, type Region } from '../geometry';
 import { KINDS } from '../operations';
-import type { Element, Part } from '../part';
+import { allElements, type Element, type Part, type Side } from '../part';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 
@@ -8,7 +8,7 @@ export type CoverState = 'raw' | 'roughed' | 'finished' | 'leftover';
 
 export interface ElementCover {
   readonly element: string;
-  readonly side: 'outer' | 'inner';
+  readonly side: Side;
   readonly state: CoverState;
   /** Greatest metal left over the element, mm along its normal. */
   readonly left: number;
@@ -40,8 +40,8 @@ const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
 
 /** Leftover along the normal at sample points of an element. */
 export const leftOver = (e: Element, stock: Region): number => {
-  // outside lies on the right of an outer contour that runs front to back with y up, on the left of the bore
-  const side = e.side === 'outer' ? -1 : 1;
+  // air lies on the right of travel outside and in a bore from the back, on the left in a bore from the front
+  const side = e.side === 'inner' ? 1 : -1;
   return Math.max(
     ...SAMPLES.map((t) => {
       const n = leftNormalAt(e.curve, t);
@@ -57,7 +57,7 @@ export const coverageOf = (part: Part, stock: Region, raw: Region, operations: r
     .filter((o) => o.events.length > 0)
     .map((o) => job.operations[o.id])
     .filter((op) => op.kind === 'outer-finish' || op.kind === 'inner-finish' || op.kind === 'cutoff');
-  return [...part.outer, ...part.inner].map((e) => {
+  return allElements(part).map((e) => {
     const left = leftOver(e, stock);
     const before = leftOver(e, raw);
     let state: CoverState;

@@ -154,7 +154,7 @@ export const derive = (job: Job, cache: DeriveCache = new DeriveCache()): Derive
 
 /** The same one operation at a time, so that the caller can show progress, let others in, or stop. */
 export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProgress, Derived> {
-  const part = buildPart(job.part);
+  const part = buildPart(job.part, job.units);
   const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
   const rawStock = stockRegion(job.stock, job.holding, spindle);
   const jaws = jawRegion(job.stock, job.holding);

@@ -10,10 +10,30 @@ const MM_PER_INCH = 25.4;
  * Value of a typed expression in mm. A bare number is in `unit`; `mm`, `cm`, `m`, `in` or `"` behind a number or bracket
  * says otherwise, so that `1/2in` is half an inch in any job. Errors give the place in the text.
  */
-export const evaluateLength = (text: string, unit: LengthUnit): Evaluated => evaluate(text, unit === 'inch' ? MM_PER_INCH : 1, true);
+export const evaluateLength = (text: string, unit: LengthUnit, names: Names = NO_NAMES): Evaluated => evaluate(text, unit === 'inch' ? MM_PER_INCH : 1, true, names);
 
 /** The same for plain numbers without units. */
-export const evaluateNumber = (text: string): Evaluated => evaluate(text, 1, false);
+export const evaluateNumber = (text: string, names: Names = NO_NAMES): Evaluated => evaluate(text, 1, false, names);
+
+/** Named lengths (mm) that an expression may use. */
+export type Names = ReadonlyMap<string, number>;
+const NO_NAMES: Names = new Map();
+
+const NAME = /^[A-Za-z_][A-Za-z0-9_]*/;
+const UNITS = new Set(['mm', 'cm', 'm', 'in', 'inch']);
+const FUNCTIONS: Readonly<Record<string, (v: number) => number>> = {
+  sqrt: Math.sqrt,
+  abs: Math.abs,
+  sin: (v) => Math.sin((v * Math.PI) / 180),
+  cos: (v) => Math.cos((v * Math.PI) / 180),
+  tan: (v) => Math.tan((v * Math.PI) / 180),
+};
+
+/** True for a word that may name a dimension: letters, digits and _, no unit or function. */
+export const isDimensionName = (word: string): boolean => NAME.exec(word)?.[0] === word && !UNITS.has(word.toLowerCase()) && !(word in FUNCTIONS) && word !== 'pi';
+
+/** Names that an expression uses, in order, each once. */
+export const namesIn = (text: string): string[] => [...new Set(text.match(/[A-Za-z_][A-Za-z0-9_]*/g) ?? [])].filter(isDimensionName);
 
 class Syntax extends Error {
   constructor(
@@ -30,7 +50,7 @@ interface Quantity {
   readonly length: boolean;
 }
 
-const evaluate = (text: string, bare: number, units: boolean): Evaluated => {
+const evaluate = (text: string, bare: number, units: boolean, names: Names): Evaluated => {
   const source = text
     .replace(/×/g, '*')
     .replace(/÷/g, '/')
@@ -69,6 +89,21 @@ const evaluate = (text: string, bare: number, units: boolean): Evaluated => {
       at++;
       const u = q.length ? null : unitHere();
       return u === null ? q : { value: q.value * u, length: true };
+    }
+    const word = NAME.exec(source.slice(at))?.[0];
+    if (word) {
+      const start = at;
+      at += word.length;
+      if (word === 'pi') return { value: Math.PI, length: false };
+      if (Object.hasOwn(FUNCTIONS, word)) {
+        space();
+        if (source[at] !== '(') throw new Syntax(at, `“${word}” needs brackets`);
+        const q = primary();
+        return { value: FUNCTIONS[word](q.value), length: q.length && (word === 'sqrt' || word === 'abs') };
+      }
+      const value = names.get(word);
+      if (value === undefined) throw new Syntax(start, `there is no dimension “${word}”`);
+      return { value, length: units };
     }
     const m = /^(\d+\.?\d*|\.\d+)/.exec(source.slice(at));
     if (!m) throw new Syntax(at, at >= source.length ? 'a number is missing at the end' : `“${source[at]}” is not a number`);

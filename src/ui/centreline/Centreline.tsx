@@ -3,7 +3,7 @@ import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { mapRegion, type Region, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
-import { describeElement } from '@/core/part';
+import { allElements, describeElement, type Side } from '@/core/part';
 import { toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { setOperation } from '../job/edits';
@@ -87,7 +87,7 @@ export const Centreline = () => {
   const unit = job.units;
   const partBox = part && part.region.length > 0 ? regionBounds(part.region) : null;
 
-  const elements = part ? [...part.outer, ...part.inner] : [];
+  const elements = part ? allElements(part) : [];
   const spanIds = useMemo(() => {
     if (!span || !part || phase !== 'plan') return new Set<string>();
     const list = span.side === 'outer' ? part.outer : part.inner;
@@ -96,8 +96,9 @@ export const Centreline = () => {
     return new Set(list.slice(Math.min(a, b), Math.max(a, b) + 1).map((e) => e.id));
   }, [span, part, phase]);
 
-  const pick = (id: string, side: 'outer' | 'inner', extend: boolean): void => {
-    if (phase === 'part') {
+  const pick = (id: string, side: Side, extend: boolean): void => {
+    // the bore from the back is cut when the part is turned round
+    if (phase === 'part' || side === 'back') {
       set({ element: id });
       return;
     }

@@ -1,7 +1,8 @@
 'use client';
 import type { Material } from '@/core/cutting';
+import { boundsOfCurves } from '@/core/geometry';
 import type { Machine } from '@/core/machine';
-import type { PartDocument } from '@/core/part';
+import { buildPart, type PartDocument } from '@/core/part';
 import { JOB_FORMAT, JOB_VERSION, type Job } from '@/core/plan';
 import type { Tool } from '@/core/tooling';
 
@@ -24,11 +25,13 @@ const BARS = [6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 
 
 /** Job for a part: next standard bar, enough stick-out for a cutoff, a usual set of tools in the turret. */
 export const makeJob = (p: { number: string; name: string; machine: Machine; material: Material; part: PartDocument; tools: readonly Tool[]; author: string }): Job => {
-  const rows = [...p.part.outer.rows, ...(p.part.inner?.rows ?? [])];
-  const greatest = Math.max(p.part.outer.start.diameter, ...p.part.outer.rows.map((r) => r.diameter), 1);
-  const back = Math.min(...rows.map((r) => r.z), 0);
+  const built = buildPart(p.part);
+  const box = boundsOfCurves(built.outer.map((e) => e.curve));
+  const greatest = Math.max(box.maxY * 2, 1);
+  const back = Math.min(box.minX, 0);
   const bar = BARS.find((d) => d >= greatest + 0.5) ?? Math.ceil(greatest + 2);
-  const bore = p.part.inner ? Math.min(p.part.inner.start.diameter, ...p.part.inner.rows.map((r) => r.diameter).filter((d) => d > 0)) : 0;
+  const radii = built.inner.flatMap((e) => [e.curve.from.y, e.curve.to.y]).filter((r) => r > 0);
+  const bore = radii.length > 0 ? 2 * Math.min(...radii) : 0;
   const byKind = (kind: Tool['kind']): Tool[] => p.tools.filter((t) => t.kind === kind);
   const drills = byKind('drill').filter((t) => t.kind === 'drill' && t.diameter <= bore - 0.4);
   const drill = drills.sort((a, b) => (b.kind === 'drill' && a.kind === 'drill' ? b.diameter - a.diameter : 0))[0];
