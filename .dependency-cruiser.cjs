@@ -1,4 +1,4 @@
-/** Imports point one way: geometry ← part, stock, tooling, machine, holding, cutting, motion ← operations ← checks ← plan ← nc ← workers, cli, server ← app, ui. */
+/** Imports point one way: geometry ← part, stock, tooling, machine, holding, cutting, motion ← operations ← checks ← plan ← nc; geometry ← part ← solid; all ← workers, cli, server ← app, ui. */
 const layer = (path) => ({ path: `^src/${path}` });
 const never = (name, from, to, comment) => ({ name, severity: 'error', comment, from: { ...layer(from), pathNot: '\\.test\\.ts$' }, to: { path: to.map((t) => (t.startsWith('^') ? t : `^src/${t}`)) } });
 module.exports = {
@@ -12,6 +12,8 @@ module.exports = {
     never('plan-knows-no-nc', 'core/plan/', ['core/nc/'], 'the plan does not depend on its posting'),
     never('reader-apart-from-post', 'core/nc/reader/', ['core/(plan|operations|checks|nc/post)/', 'core/nc/release'], 'the reader is written apart from the post'),
     never('post-apart-from-reader', 'core/nc/post/', ['core/nc/reader/'], 'the post is written apart from the reader'),
+    never('solids-stand-on-the-part', 'solid/', ['core/(?!geometry/|part/)', '(app|ui|server|db|workers|cli)/'], 'solids become parts and know nothing of plans'),
+    never('core-knows-no-solids', 'core/', ['solid/', '^node_modules/replicad'], 'the kernel is behind src/solid'),
     never('database-below-screens', '(db|server|cli|workers)/', ['(ui|app)/'], 'screens are on top'),
   ],
   options: { doNotFollow: { path: 'node_modules' }, tsConfig: { fileName: 'tsconfig.json' }, tsPreCompilationDeps: true, enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js'] } },

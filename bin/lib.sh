@@ -73,6 +73,8 @@ ensure_build() {
   if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$sum" ]; then
     say 'building'
     rm -rf .next
+    # the solid kernel's code is served as a file of its own, fetched when the first solid is brought in
+    mkdir -p public && cp node_modules/replicad-opencascadejs/dist/replicad_single.wasm public/solid-kernel.wasm
     npx next build >.next-build.log 2>&1 || { cat .next-build.log; rm -f .next-build.log; exit 1; }
     rm -f .next-build.log
     echo "$sum" > "$stamp"

@@ -1,11 +1,15 @@
 import { mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { basename, join } from 'node:path';
 import { Command } from 'commander';
 import { wordFinding, wordPartProblem } from '../core/checks';
 import { type Curve, type Region, regionVolume } from '../core/geometry';
 import { postJob, programText, proveJob } from '../core/nc';
-import { importDxf } from '../core/part';
+import { buildPart, listFeatures, revolveMesh, writeDxf, writeStl, writeSvg } from '../core/part';
 import { type Derived, derive, type Job, jobJsonSchema, readJobText } from '../core/plan';
+import { bringFile, FILE_LIMIT, kindOfFile, PLAIN_WISHES, type Wishes } from '../solid/bringFile';
+import { loadKernel } from '../solid/kernel';
+import { revolveSection, stepText } from '../solid/revolve';
 
 const EXIT_BLOCKED = 1;
 const EXIT_BAD_INPUT = 2;
@@ -13,18 +17,18 @@ const EXIT_BAD_INPUT = 2;
 /** Bad input: told on stderr (or as JSON), exit 2. */
 class InputError extends Error {}
 
-const LIMIT = 40 * 1024 * 1024;
-
-const readText = (file: string): string => {
+const readBytes = (file: string): Uint8Array => {
   try {
     const size = statSync(file).size;
-    if (size > LIMIT) throw new InputError(`${file}: ${(size / 1048576).toFixed(0)} MB are more than the ${LIMIT / 1048576} MB that are read. Choose a smaller file.`);
-    return readFileSync(file, 'utf8');
+    if (size > FILE_LIMIT) throw new InputError(`${file}: ${(size / 1048576).toFixed(1)} MB are more than the ${FILE_LIMIT / 1048576} MB that are read. Choose a smaller file.`);
+    return readFileSync(file);
   } catch (error) {
     if (error instanceof InputError) throw error;
     throw new InputError(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'}). Check the path.`);
   }
 };
+
+const readText = (file: string): string => new TextDecoder().decode(readBytes(file));
 
 const loadJob = (file: string): Job => {
   const read = readJobText(readText(file));
@@ -66,18 +70,7 @@ const sectionSvg = (region: Region): string => {
 };
 
 const sectionDxf = (region: Region): string =>
-  [
-    '0',
-    'SECTION',
-    '2',
-    'ENTITIES',
-    ...region.flatMap((ring) => ['0', 'LWPOLYLINE', '8', 'stock', '90', String(ring.length), '70', '1', ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)])]),
-    '0',
-    'ENDSEC',
-    '0',
-    'EOF',
-    '',
-  ].join('\n');
+  writeDxf([{ name: 'STOCK', curves: region.flatMap((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] }))) }]);
 
 const program = new Command('lively').description('Lively Spindle without a browser: check, time, post and prove job files.').exitOverride();
 
@@ -192,18 +185,129 @@ program
     else throw new InputError(`The format “${o.format}” is not known. Use json, svg or dxf.`);
   });
 
+interface ImportOptions {
+  readonly solid: string;
+  readonly section: string;
+  readonly angle: string;
+  readonly axisFace?: string;
+  readonly flip?: boolean;
+  readonly scale: string;
+  readonly unit?: string;
+  readonly layers?: string;
+  readonly gap?: string;
+  readonly tolerance?: string;
+  readonly json?: boolean;
+}
+
+const amount = (option: string, text: string): number => {
+  const v = Number(text);
+  if (!Number.isFinite(v)) throw new InputError(`--${option} is “${text}”, which is no number. Give a plain number.`);
+  return v;
+};
+const oneOf = <T extends string>(option: string, text: string, choices: readonly T[]): T => {
+  const found = choices.find((c) => c === text);
+  if (!found) throw new InputError(`--${option} is “${text}”. Choose ${choices.join(', ')}.`);
+  return found;
+};
+
+const wishesOf = (o: ImportOptions): Wishes => ({
+  step: {
+    ...PLAIN_WISHES.step,
+    solid: amount('solid', o.solid) - 1,
+    section: oneOf('section', o.section, ['silhouette', 'cut']),
+    angle: amount('angle', o.angle),
+    axisFace: o.axisFace === undefined ? null : amount('axis-face', o.axisFace) - 1,
+    flip: Boolean(o.flip),
+    scale: amount('scale', o.scale),
+  },
+  stl: {
+    ...PLAIN_WISHES.stl,
+    ...(o.unit ? { unit: oneOf('unit', o.unit, ['mm', 'inch']) } : {}),
+    flip: Boolean(o.flip),
+    ...(o.tolerance ? { tolerance: amount('tolerance', o.tolerance) } : {}),
+  },
+  dxf: {
+    ...PLAIN_WISHES.dxf,
+    ...(o.unit ? { unit: oneOf('unit', o.unit, ['mm', 'inch']) } : {}),
+    ...(o.layers ? { layers: o.layers.split(',') } : {}),
+    ...(o.gap ? { gap: amount('gap', o.gap) } : {}),
+  },
+});
+
 program
   .command('import')
-  .argument('<file>', 'DXF drawing')
+  .argument('<file>', 'STEP solid, STL mesh or DXF drawing')
+  .option('--solid <n>', 'which solid of the file, from 1', '1')
+  .option('--section <kind>', 'silhouette (swept about the axis) or cut', 'silhouette')
+  .option('--angle <degrees>', 'angle of the cut', '0')
+  .option('--axis-face <n>', 'turn about the axis of this face, from 1')
+  .option('--flip', 'front and back change places')
+  .option('--scale <factor>', 'factor on all lengths of a solid', '1')
+  .option('--unit <unit>', 'mm or inch, for STL and DXF')
+  .option('--layers <names>', 'layers of a DXF, with commas')
+  .option('--gap <mm>', 'gap that a DXF may have')
+  .option('--tolerance <mm>', 'fit of a mesh')
   .option('--json')
-  .description('Read a drawing as outer and inner contour')
-  .action((file: string, o: { json?: boolean }) => {
-    if (!/\.dxf$/i.test(file)) throw new InputError(`${file}: only DXF drawings are read. Save the contour as .dxf.`);
-    const drawing = importDxf(readText(file));
-    const value = { outer: drawing.outer.map(elementJson), inner: drawing.inner.map(elementJson), problems: drawing.problems };
-    print(Boolean(o.json), value, () => [`outer: ${value.outer.length} elements`, `inner: ${value.inner.length} elements`, ...value.problems.map((p) => p.message)]);
-    if (drawing.outer.length === 0) process.exitCode = EXIT_BAD_INPUT;
-    else if (drawing.problems.some((p) => p.code === 'open')) process.exitCode = EXIT_BLOCKED;
+  .description('Read a solid, mesh or drawing as half-section with features')
+  .action(async (file: string, o: ImportOptions) => {
+    const kind = kindOfFile(file);
+    if (!kind) throw new InputError(`${file}: only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.`);
+    const brought = await bringFile(kind, readBytes(file), wishesOf(o), () =>
+      loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) }),
+    );
+    const part = brought.part && buildPart(brought.part);
+    const features = part && brought.part ? listFeatures(brought.part, part) : [];
+    const half = brought.half ?? { outer: [], inner: [], back: [] };
+    const value = {
+      outer: half.outer.map(elementJson),
+      inner: half.inner.map(elementJson),
+      back: half.back.map(elementJson),
+      features: features.map((f) => ({
+        kind: f.kind,
+        access: f.access,
+        sizes: f.sizes,
+        place: f.place,
+        angles: f.angles,
+        through: f.through,
+        proposed: f.proposed,
+        words: f.words,
+      })),
+      axis: brought.axis,
+      problems: brought.problems,
+    };
+    print(Boolean(o.json), value, () => [
+      `outer: ${value.outer.length} elements`,
+      `inner: ${value.inner.length} elements`,
+      ...(value.back.length > 0 ? [`bore from the back: ${value.back.length} elements`] : []),
+      ...features.map((f) => `${f.access.padEnd(7)} ${f.words}${f.proposed ? ' (fits; not assumed)' : ''}`),
+      ...value.problems.map((p) => `${p.severity}: ${p.message}`),
+    ]);
+    if (value.outer.length === 0) process.exitCode = EXIT_BAD_INPUT;
+    else if (brought.problems.some((p) => p.severity === 'blocking')) process.exitCode = EXIT_BLOCKED;
+  });
+
+program
+  .command('export')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <file>', 'file to write: .step, .stl, .dxf or .svg')
+  .option('--chord <mm>', 'chord error of a mesh', '0.01')
+  .description('Write the part of a job as solid, mesh or drawing')
+  .action(async (file: string, o: { out: string; chord: string }) => {
+    const job = loadJob(file);
+    const part = buildPart(job.part, job.units);
+    if (part.boundary.length === 0) throw new InputError(`${file}: ${part.problems.map((p) => wordPartProblem(p).message).join(' ')} Nothing is written.`);
+    const layers = [
+      { name: 'OUTER', curves: part.outer.map((e) => e.curve) },
+      { name: 'INNER', curves: part.inner.map((e) => e.curve) },
+      { name: 'BACK', curves: part.back.map((e) => e.curve) },
+    ].filter((l) => l.curves.length > 0);
+    if (/\.dxf$/i.test(o.out)) writeFileSync(o.out, writeDxf(layers));
+    else if (/\.svg$/i.test(o.out)) writeFileSync(o.out, writeSvg(layers));
+    else if (/\.stl$/i.test(o.out)) writeFileSync(o.out, writeStl(revolveMesh(part.boundary, amount('chord', o.chord))));
+    else if (/\.(step|stp)$/i.test(o.out)) {
+      await loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
+      writeFileSync(o.out, await stepText(revolveSection(part.boundary), `${job.header.number} ${job.header.revision} ${job.header.name}`, new Date().toISOString().slice(0, 19)));
+    } else throw new InputError(`${o.out}: the ending says no format. Use .step, .stl, .dxf or .svg.`);
   });
 
 program
@@ -214,7 +318,7 @@ program
   });
 
 try {
-  program.parse();
+  await program.parseAsync();
 } catch (error) {
   if (error instanceof InputError) {
     const json = process.argv.includes('--json');

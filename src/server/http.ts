@@ -5,10 +5,10 @@ export const problem = (status: number, message: string, more: Record<string, un
 
 export type Body = { readonly ok: true; readonly value: unknown } | { readonly ok: false; readonly response: Response };
 
-/** Reads a JSON body without ever holding more than the limit. */
-export const readBody = async (request: Request): Promise<Body> => {
-  const tooLarge = (): Body => ({ ok: false, response: problem(413, `The upload is larger than ${BODY_LIMIT / 1048576} MB. Drop a single job file or drawing.`) });
-  if (Number(request.headers.get('content-length') ?? 0) > BODY_LIMIT) return tooLarge();
+/** Reads a body without ever holding more than the limit. */
+export const readBytes = async (request: Request, limit: number): Promise<{ readonly ok: true; readonly value: Buffer } | { readonly ok: false; readonly response: Response }> => {
+  const tooLarge = () => ({ ok: false as const, response: problem(413, `The upload is larger than ${limit / 1048576} MB. Bring in a single job file or part.`) });
+  if (Number(request.headers.get('content-length') ?? 0) > limit) return tooLarge();
   const reader = request.body?.getReader();
   if (!reader) return { ok: false, response: problem(400, 'The request is empty. Load the page again.') };
   const chunks: Uint8Array[] = [];
@@ -17,14 +17,21 @@ export const readBody = async (request: Request): Promise<Body> => {
     const { done, value } = await reader.read();
     if (done) break;
     size += value.byteLength;
-    if (size > BODY_LIMIT) {
+    if (size > limit) {
       await reader.cancel();
       return tooLarge();
     }
     chunks.push(value);
   }
+  return { ok: true, value: Buffer.concat(chunks) };
+};
+
+/** Reads a JSON body of a job's size. */
+export const readBody = async (request: Request): Promise<Body> => {
+  const body = await readBytes(request, BODY_LIMIT);
+  if (!body.ok) return body;
   try {
-    return { ok: true, value: JSON.parse(Buffer.concat(chunks).toString('utf8')) };
+    return { ok: true, value: JSON.parse(body.value.toString('utf8')) };
   } catch {
     return { ok: false, response: problem(400, 'The file is not readable JSON; it may be cut short. Load an unbroken copy.') };
   }

@@ -25,7 +25,10 @@ const half = (b: BroughtSolid) => {
 const turn = (points: readonly (readonly [number, number])[]): Shape3D => {
   let pen = draw([points[0][0], points[0][1]]);
   for (const [r, z] of points.slice(1)) pen = pen.lineTo([r, z]);
-  return pen.close().sketchOnPlane('XZ').revolve([0, 0, 1], { origin: [0, 0, 0] }) as Shape3D;
+  return pen
+    .close()
+    .sketchOnPlane('XZ')
+    .revolve([0, 0, 1], { origin: [0, 0, 0] }) as Shape3D;
 };
 
 describe('STEP round trip', () => {
@@ -53,9 +56,18 @@ describe('exactness', () => {
     // ball R2.9, cone 8°, neck with fillet R1.7 both ways
     const cone = Math.tan((8 * Math.PI) / 180);
     let pen = draw([0, 0]).threePointsArcTo([2.9, -2.9], [2.9 * Math.SQRT1_2, -2.9 * (1 - Math.SQRT1_2)]);
-    pen = pen.lineTo([2.9 + 20 * cone, -22.9]).lineTo([9, -22.9]).lineTo([9, -30]).threePointsArcTo([10.7, -31.7], [9 + 1.7 * (1 - Math.SQRT1_2), -30 - 1.7 * Math.SQRT1_2]);
+    pen = pen
+      .lineTo([2.9 + 20 * cone, -22.9])
+      .lineTo([9, -22.9])
+      .lineTo([9, -30])
+      .threePointsArcTo([10.7, -31.7], [9 + 1.7 * (1 - Math.SQRT1_2), -30 - 1.7 * Math.SQRT1_2]);
     pen = pen.lineTo([14.3, -31.7]).threePointsArcTo([16, -33.4], [14.3 + 1.7 * Math.SQRT1_2, -31.7 - 1.7 * (1 - Math.SQRT1_2)]);
-    const s = pen.lineTo([16, -40]).lineTo([0, -40]).close().sketchOnPlane('XZ').revolve([0, 0, 1], { origin: [0, 0, 0] }) as Shape3D;
+    const s = pen
+      .lineTo([16, -40])
+      .lineTo([0, -40])
+      .close()
+      .sketchOnPlane('XZ')
+      .revolve([0, 0, 1], { origin: [0, 0, 0] }) as Shape3D;
     const { outer } = half(await bring(s.rotate(33, [0, 0, 0], [0, 0, 1]).translate(5, -7, 11)));
     const arcs = outer.filter((c): c is Extract<Curve, { kind: 'arc' }> => c.kind === 'arc');
     expect(arcs.map(arcRadius)).toHaveLength(3);

@@ -1,6 +1,5 @@
 import { expose } from 'comlink';
 import { type PostedProgram, type Proof, postJob, programText, proveJob } from '../core/nc';
-import { type DrawingImport, importDxf, type PartDocument, partFromDrawing } from '../core/part';
 import { type Candidate, candidatesFor, DeriveCache, type Derived, deriveSteps, type Job } from '../core/plan';
 
 const cache = new DeriveCache();
@@ -44,10 +43,6 @@ export const coreApi = {
     const programs = postJob(job, derived, date);
     const texts = programs.map(programText);
     return { programs, texts, proof: proveJob(job, derived, texts) };
-  },
-  importDrawing(text: string): { drawing: DrawingImport; part: PartDocument | null } {
-    const drawing = importDxf(text);
-    return { drawing, part: partFromDrawing(drawing) };
   },
 };
 

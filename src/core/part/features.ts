@@ -183,7 +183,12 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
       distance(curves[0].from, curves[curves.length - 1].to) > 0.01 &&
       Math.abs(curves[0].from.y - curves[curves.length - 1].to.y) > 1e-3;
     const wide = h.width > Math.max(12, 4 * h.depth) || nested(h).length > 0;
-    const kind: FeatureKind = shoulder || (small && beside.some(isFace) && curves.some((c) => c.kind === 'arc')) ? 'relief' : wide ? 'recess' : bore ? 'inner-groove' : 'groove';
+    // what a thread runs out into is its relief, whatever its size
+    const runOut = [h.from - 1, h.to + 1].some(
+      (k) => elements[k] && h.width < 16 && threadAt(elements, k, side, [h]) !== null && threadAt(elements, k, side, []) !== threadAt(elements, k, side, [h]),
+    );
+    const kind: FeatureKind =
+      runOut || shoulder || (small && beside.some(isFace) && curves.some((c) => c.kind === 'arc')) ? 'relief' : wide ? 'recess' : bore ? 'inner-groove' : 'groove';
     const arcs = curves.filter((c) => c.kind === 'arc');
     const lone: Record<string, number> =
       arcs.length === 1 && curves.length === 1 ? { radius: Math.hypot(arcs[0].from.x - arcs[0].centre.x, arcs[0].from.y - arcs[0].centre.y) } : {};
@@ -208,7 +213,12 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     else if (isFace(c)) {
       const toFront = !bore ? c.to.y > c.from.y : c.to.y < c.from.y;
       add('face', one, { width: dr }, bore ? own : toFront ? 'main' : 'back');
-    } else if (Math.min(dz, dr) < 3.01 && [elements[i - 1], elements[i + 1]].some((k) => k && (isFace(k.curve) || isCylinder(k.curve))) && curveShort(c, elements, i))
+    } else if (
+      Math.min(dz, dr) < 3.01 &&
+      Math.abs(chamferAngle(c) - 45) < 35 &&
+      [elements[i - 1], elements[i + 1]].some((k) => k && (isFace(k.curve) || isCylinder(k.curve))) &&
+      curveShort(c, elements, i)
+    )
       add('chamfer', one, { width: Math.min(dz, dr), angle: chamferAngle(c) }, own);
     else add('cone', one, { angle: chamferAngle(c), length: dz }, own);
   });

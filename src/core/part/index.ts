@@ -5,6 +5,8 @@ export * from './feature';
 export * from './features';
 export * from './fromCurves';
 export * from './halfSection';
+export * from './listing';
+export * from './measure';
 export * from './mesh';
 export * from './profile';
 export * from './revision';

@@ -90,5 +90,20 @@ export const PartSchema = z.object({
   features: z.array(FeatureSchema).optional(),
   /** What the user says of features, by feature id. */
   notes: z.record(z.string(), FeatureNoteSchema).optional(),
+  /** Features that count as one: the first lends its id and kind. */
+  merged: z.array(z.array(z.string())).optional(),
+  /** Features that count as one for each element or copy. */
+  split: z.array(z.string()).optional(),
+  /** The revision before this one, to draw the two over each other. */
+  previous: z
+    .object({
+      revision: z.string().max(40),
+      outer: ProfileSchema,
+      inner: ProfileSchema.nullable(),
+      back: ProfileSchema.nullable().optional(),
+      dimensions: z.array(DimensionSchema).optional(),
+    })
+    .nullable()
+    .optional(),
 });
 export type PartDocument = z.infer<typeof PartSchema>;

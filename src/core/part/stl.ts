@@ -148,7 +148,7 @@ export const writeStl = (corners: Float64Array): Uint8Array => {
     const v = [c[6] - c[0], c[7] - c[1], c[8] - c[2]];
     const normal = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
     const size = Math.hypot(...normal) || 1;
-    normal.forEach((k, j) => view.setFloat32(84 + i * 50 + j * 4, k / size, true));
+    for (let k = 0; k < 3; k++) view.setFloat32(84 + i * 50 + k * 4, normal[k] / size, true);
     for (let k = 0; k < 9; k++) view.setFloat32(84 + i * 50 + 12 + k * 4, c[k], true);
   }
   return bytes;

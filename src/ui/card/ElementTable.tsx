@@ -1,11 +1,18 @@
 'use client';
 import { Plus, Trash2 } from 'lucide-react';
+import { useMemo } from 'react';
 import { wordPartProblem } from '@/core/checks';
-import type { PartProblem, Profile, Row } from '@/core/part';
+import { type PartProblem, type Profile, type Row, solveDimensions, solveProfile } from '@/core/part';
+import { formatLength } from '@/core/units';
 import { useJob } from '../job/store';
 import { Button, Choice, cx, IconButton, NumberField, Section } from '../kit/controls';
-
-type Side = 'outer' | 'inner';
+import { BringIn } from '../part/BringIn';
+import { Dimensions } from '../part/Dimensions';
+import { Exports } from '../part/Exports';
+import { FeatureCard, useChosenFeature } from '../part/FeatureCard';
+import { RowDetail } from '../part/RowDetail';
+import { addBore, addCentreHole, changeProfile, freshRow, type ProfileSide, removeBore, setRowValue } from '../part/rows';
+import { usePart } from '../part/store';
 
 // one empty list for all renders: a fresh one would count as a change of the store
 const NO_PROBLEMS: readonly PartProblem[] = [];
@@ -20,16 +27,29 @@ const CORNERS = [
   { value: 'none', label: 'sharp' },
   { value: 'chamfer', label: 'chamfer' },
   { value: 'fillet', label: 'round' },
+  { value: 'undercut-e', label: 'DIN 509 E' },
+  { value: 'undercut-f', label: 'DIN 509 F' },
+  { value: 'relief', label: 'DIN 76' },
 ];
+const FIRST_SIZE: Record<string, number> = { chamfer: 0.5, fillet: 0.5, 'undercut-e': 0.6, 'undercut-f': 0.6, relief: 1.5 };
+const STANDARD_SIZES: Record<string, readonly string[]> = {
+  'undercut-e': ['0.4', '0.6', '0.8', '1.2'],
+  'undercut-f': ['0.4', '0.6', '0.8', '1.2'],
+  relief: ['0.5', '0.8', '1', '1.25', '1.5', '1.75', '2', '2.5', '3'],
+};
 
 const shapeOf = (r: Row): string => (r.kind === 'line' ? 'line' : r.clockwise ? 'cw' : 'ccw');
 
-/** The part as rows: how to get from the end above to this end, and what happens at its corner. */
-export const ElementTable = () => {
+/** The card of the Part phase: a file being brought in, else the chosen feature, dimensions and the rows of the contour. */
+export const PartCard = () => {
+  const bringing = usePart((s) => s.bringing);
+  return bringing ? <BringIn bringing={bringing} /> : <ElementTable />;
+};
+
+const ElementTable = () => {
   const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const edit = useJob((s) => s.edit);
-  const problems = derived?.part.problems ?? [];
+  const problems = useJob((s) => s.derived?.part.problems) ?? NO_PROBLEMS;
+  const { feature, all } = useChosenFeature();
   return (
     <div data-testid="element-table">
       {problems.length > 0 && (
@@ -37,75 +57,73 @@ export const ElementTable = () => {
           {problems.slice(0, 4).map((p) => {
             const w = wordPartProblem(p);
             return (
-              <p key={`${p.code}${p.row}`} className="mb-0.5">
+              <p key={`${p.code}${p.row}${p.at?.x}`} className="mb-0.5">
                 <b className="text-madder">✕ {w.message}</b> {w.remedy}
               </p>
             );
           })}
         </div>
       )}
+      {feature && <FeatureCard feature={feature} all={all} />}
       <SideTable side="outer" profile={job.part.outer} title="Outer contour, front to back" />
       {job.part.inner ? (
         <SideTable side="inner" profile={job.part.inner} title="Inner contour, front to back" />
       ) : (
         <Section title="Inner contour">
-          <p className="mb-1.5 text-soft">The part is solid.</p>
-          <Button
-            onClick={() =>
-              edit('add a bore', (j) => {
-                const length = Math.min(...j.part.outer.rows.map((r) => r.z));
-                const d = 10;
-                j.part.inner = { start: { diameter: d, z: j.part.outer.start.z }, rows: [{ id: 'i1', kind: 'line', diameter: d, z: length, corner: null }] };
-                j.part.outer.start.diameter = d;
-                const last = j.part.outer.rows.at(-1);
-                if (last && last.diameter === 0) last.diameter = d;
-                return j;
-              })
-            }
-          >
-            <Plus size={14} /> Add a bore
-          </Button>
+          <p className="mb-1.5 text-soft">{job.part.back ? 'The front is solid.' : 'The part is solid.'}</p>
+          <div className="flex flex-wrap gap-1.5">
+            <Button onClick={addBore}>
+              <Plus size={14} /> Add a bore
+            </Button>
+            <Choice
+              label="Centre hole DIN 332"
+              className="w-40"
+              value=""
+              placeholder="centre hole …"
+              options={['1', '1.6', '2', '2.5', '3.15', '4', '5', '6.3'].map((d) => ({ value: d, label: `centre hole A${d}` }))}
+              onChange={(v) => addCentreHole(Number(v))}
+            />
+          </div>
         </Section>
       )}
+      {job.part.back && <SideTable side="back" profile={job.part.back} title="Bore from the back, back to axis" />}
+      <Dimensions />
+      <Exports />
     </div>
   );
 };
 
-const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; title: string }) => {
+const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profile; title: string }) => {
   const unit = useJob((s) => s.job.units);
-  const edit = useJob((s) => s.edit);
+  const dimensions = useJob((s) => s.job.part.dimensions);
   const set = useJob((s) => s.set);
   const chosen = useJob((s) => s.element);
   const problems = useJob((s) => s.derived?.part.problems) ?? NO_PROBLEMS;
-  const change = (label: string, f: (p: Profile) => void): void =>
-    edit(label, (j) => {
-      const p = j.part[side];
-      if (p) f(p);
-      return j;
-    });
-  const freshRow = (p: Profile): string => {
-    let n = p.rows.length + 1;
-    while (p.rows.some((r) => r.id === `${side[0]}${n}`)) n++;
-    return `${side[0]}${n}`;
+  const names = useMemo(() => solveDimensions(dimensions ?? [], unit).names, [dimensions, unit]);
+  const solved = useMemo(() => solveProfile(profile, names, unit), [profile, names, unit]);
+  const change = (label: string, f: (p: Profile) => void): void => changeProfile(side, label, f);
+  const ends = new Map(solved.pieces.map((p) => [p.row.id, p.curve.to]));
+  const field = (r: Row, i: number, key: 'diameter' | 'z', label: string) => {
+    const end = ends.get(r.id);
+    const value = r.formulas?.[key] !== undefined ? (end ? (key === 'z' ? end.x : end.y * 2) : null) : r[key];
+    return (
+      <NumberField
+        label={`${side} row ${i + 1} ${label}`}
+        unit={unit}
+        width="w-[3.9rem]"
+        value={value}
+        optional={end ? formatLength(Math.round((key === 'z' ? end.x : end.y * 2) * 1e4) / 1e4, unit) : 'same'}
+        onChange={(v) => change(label, (p) => setRowValue(p.rows[i], key, v))}
+        formula={{ text: r.formulas?.[key] ?? null, names, onFormula: (t) => change(label, (p) => setRowValue(p.rows[i], key, t)) }}
+      />
+    );
   };
   return (
     <Section
       title={title}
       aside={
-        side === 'inner' ? (
-          <IconButton
-            label="Remove the bore"
-            onClick={() =>
-              edit('remove the bore', (j) => {
-                const d = j.part.inner?.start.diameter;
-                j.part.inner = null;
-                if (j.part.outer.start.diameter === d) j.part.outer.start.diameter = 0;
-                const last = j.part.outer.rows.at(-1);
-                if (last && last.diameter === d) last.diameter = 0;
-                return j;
-              })
-            }
-          >
+        side !== 'outer' ? (
+          <IconButton label={side === 'inner' ? 'Remove the bore' : 'Remove the bore from the back'} onClick={() => removeBore(side)}>
             <Trash2 size={14} />
           </IconButton>
         ) : null
@@ -147,8 +165,9 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
           </tr>
           {profile.rows.map((r, i) => {
             const bad = problems.some((p) => p.side === side && p.row === r.id);
-            return (
-              <tr key={r.id} className={cx(chosen === r.id && 'bg-woad-pale', bad && 'bg-madder-pale')} onFocus={() => set({ element: r.id })}>
+            const open = chosen === r.id;
+            return [
+              <tr key={r.id} className={cx(open && 'bg-woad-pale', bad && 'bg-madder-pale')} onFocus={() => set({ element: r.id })}>
                 <td className="align-top">
                   <Choice
                     label={`${side} row ${i + 1} shape`}
@@ -157,11 +176,9 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                     options={SHAPES}
                     onChange={(v) =>
                       change('shape', (p) => {
-                        const { id, diameter, z, corner } = p.rows[i];
-                        p.rows[i] =
-                          v === 'line'
-                            ? { id, diameter, z, corner, kind: 'line' }
-                            : { id, diameter, z, corner, kind: 'arc', radius: 'radius' in r ? r.radius : 5, clockwise: v === 'cw', long: false };
+                        const { id, diameter, z, corner, formulas } = p.rows[i];
+                        const base = { id, diameter, z, corner, ...(formulas ? { formulas } : {}) };
+                        p.rows[i] = v === 'line' ? { ...base, kind: 'line' } : { ...base, kind: 'arc', radius: 'radius' in r ? r.radius : 5, clockwise: v === 'cw', long: false };
                       })
                     }
                   />
@@ -173,50 +190,49 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                         unit={unit}
                         width="w-[3.7rem]"
                         value={r.radius}
+                        optional="follows"
                         bad={bad}
-                        onChange={(v) => v !== null && change('radius', (p) => Object.assign(p.rows[i], { radius: v }))}
+                        onChange={(v) => change('radius', (p) => setRowValue(p.rows[i], 'radius', v))}
+                        formula={{ text: r.formulas?.radius ?? null, names, onFormula: (t) => change('radius', (p) => setRowValue(p.rows[i], 'radius', t)) }}
                       />
                     </span>
                   )}
                 </td>
-                <td className="align-top">
-                  <NumberField
-                    label={`${side} row ${i + 1} diameter`}
-                    unit={unit}
-                    width="w-[3.9rem]"
-                    value={r.diameter}
-                    onChange={(v) => v !== null && change('diameter', (p) => void (p.rows[i].diameter = v))}
-                  />
-                </td>
-                <td className="align-top">
-                  <NumberField
-                    label={`${side} row ${i + 1} Z`}
-                    unit={unit}
-                    width="w-[3.9rem]"
-                    value={r.z}
-                    onChange={(v) => v !== null && change('Z', (p) => void (p.rows[i].z = v))}
-                  />
-                </td>
+                <td className="align-top">{field(r, i, 'diameter', 'diameter')}</td>
+                <td className="align-top">{field(r, i, 'z', 'Z')}</td>
                 <td className="align-top">
                   <span className="flex items-center gap-0.5">
                     <Choice
                       label={`${side} row ${i + 1} corner`}
-                      className="w-[4.9rem]"
+                      className={r.corner ? 'w-[4.9rem]' : 'w-[5.6rem]'}
                       value={r.corner?.kind ?? 'none'}
                       options={CORNERS}
-                      onChange={(v) => change('corner', (p) => void (p.rows[i].corner = v === 'none' ? null : { kind: v as 'chamfer' | 'fillet', size: r.corner?.size ?? 0.5 }))}
+                      onChange={(v) =>
+                        change('corner', (p) => void (p.rows[i].corner = v === 'none' ? null : { kind: v as NonNullable<Row['corner']>['kind'], size: FIRST_SIZE[v] }))
+                      }
                     />
-                    {r.corner && (
-                      <NumberField
+                    {r.corner && STANDARD_SIZES[r.corner.kind] ? (
+                      <Choice
                         label={`${side} row ${i + 1} corner size`}
-                        unit={unit}
-                        width="w-11"
-                        value={r.corner.size}
-                        bad={bad}
-                        onChange={(v) =>
-                          v !== null && change('corner size', (p) => p.rows[i].corner && void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: v }))
-                        }
+                        className="w-[3.4rem]"
+                        value={String(r.corner.size)}
+                        options={STANDARD_SIZES[r.corner.kind].map((v) => ({ value: v, label: v }))}
+                        onChange={(v) => change('corner size', (p) => void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: Number(v) }))}
                       />
+                    ) : (
+                      r.corner && (
+                        <NumberField
+                          label={`${side} row ${i + 1} corner size`}
+                          unit={unit}
+                          width="w-11"
+                          value={r.corner.size}
+                          bad={bad}
+                          onChange={(v) =>
+                            v !== null &&
+                            change('corner size', (p) => p.rows[i].corner && void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: v }))
+                          }
+                        />
+                      )
                     )}
                   </span>
                 </td>
@@ -226,12 +242,14 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                     label="Add a row below"
                     onClick={() =>
                       change('add row', (p) => {
-                        const next = p.rows[i + 1] ?? r;
+                        const here = ends.get(r.id) ?? { x: 0, y: 0 };
+                        const next = p.rows[i + 1] ? (ends.get(p.rows[i + 1].id) ?? here) : null;
+                        const round = (v: number): number => Math.round(v * 1000) / 1000;
                         p.rows.splice(i + 1, 0, {
-                          id: freshRow(p),
+                          id: freshRow(p, side),
                           kind: 'line',
-                          diameter: Math.round(((r.diameter + next.diameter) / 2) * 1000) / 1000,
-                          z: Math.round(((r.z + next.z) / 2 - (p.rows[i + 1] ? 0 : 5)) * 1000) / 1000,
+                          diameter: round(here.y + (next ?? here).y),
+                          z: round(next ? (here.x + next.x) / 2 : here.x - 5),
                           corner: null,
                         });
                       })
@@ -243,13 +261,14 @@ const SideTable = ({ side, profile, title }: { side: Side; profile: Profile; tit
                     <Trash2 size={13} />
                   </IconButton>
                 </td>
-              </tr>
-            );
+              </tr>,
+              open && <RowDetail key={`${r.id}-detail`} side={side} row={r} index={i} names={names} unit={unit} />,
+            ];
           })}
         </tbody>
       </table>
       {profile.rows.length === 0 && (
-        <Button onClick={() => change('add row', (p) => void p.rows.push({ id: freshRow(p), kind: 'line', diameter: 20, z: 0, corner: null }))}>
+        <Button onClick={() => change('add row', (p) => void p.rows.push({ id: freshRow(p, side), kind: 'line', diameter: 20, z: 0, corner: null }))}>
           <Plus size={14} /> First row
         </Button>
       )}

@@ -1,15 +1,21 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { mapRegion, type Region, regionBounds } from '@/core/geometry';
+import { boundsOfCurves, mapRegion, type Region, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
-import { allElements, describeElement, type Side } from '@/core/part';
+import { allElements, describeElement, type Side, snapAt } from '@/core/part';
 import { toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { setOperation } from '../job/edits';
 import { momentAt } from '../job/playback';
 import { useJob } from '../job/store';
 import { IconButton } from '../kit/controls';
+import { MeasureMarks } from '../measure/Measure';
+import { type Pick3, useMeasure } from '../measure/store';
+import { useFeatures } from '../part/FeatureList';
+import { Handles } from '../part/Handles';
+import { Overlay } from '../part/Overlay';
+import { usePart } from '../part/store';
 import { Dimension, Handle } from './marks';
 import { chainPath, pathDrawing, regionPath, toolDrawing } from './paths';
 import { toScreen, toWorld, useSize, useView } from './view';
@@ -41,19 +47,34 @@ export const Centreline = () => {
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const [hover, setHover] = useState<string | null>(null);
   const drag = useRef<{ x: number; y: number } | null>(null);
+  const measuring = useMeasure((s) => s.on);
+  const bringing = usePart((s) => s.bringing);
+  const hoveredFeature = usePart((s) => s.hoveredFeature);
+  const chosenFeature = usePart((s) => s.feature);
+  const features = useFeatures();
+  const lit = useMemo(
+    () => new Set(phase === 'part' ? [hoveredFeature, chosenFeature].flatMap((id) => features.find((f) => f.id === id)?.elements ?? []) : []),
+    [phase, hoveredFeature, chosenFeature, features],
+  );
 
   const front = jawFront(job.stock, job.holding);
   const box = useMemo(() => {
     const part = derived?.part.region ?? [];
-    const b = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: job.stock.diameter / 2 };
+    const own = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: job.stock.diameter / 2 };
+    const other = bringing?.brought?.half ? boundsOfCurves(bringing.brought.half.outer) : own;
+    const b = phase === 'part' ? { minX: Math.min(own.minX, other.minX), maxX: Math.max(own.maxX, other.maxX), maxY: Math.max(own.maxY, other.maxY) } : own;
     const wide = phase === 'hold' || phase === 'tool' || phase === 'prove';
     return {
       minX: Math.min(b.minX, wide ? front - jawLength(job.holding) * 0.8 : Math.max(front - 6, b.minX - 16)),
       maxX: Math.max(b.maxX, job.stock.frontAllowance) + (wide ? 16 : 10),
       maxY: wide ? job.stock.diameter / 2 + 18 : Math.max(b.maxY, job.stock.diameter / 2) + 3,
     };
-  }, [derived?.part, job.stock, job.holding, front, phase]);
-  const { view, fit, zoom, pan } = useView(box, size, `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${job.stock.diameter}`);
+  }, [derived?.part, job.stock, job.holding, front, phase, bringing?.brought]);
+  const { view, fit, zoom, pan } = useView(
+    box,
+    size,
+    `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${job.stock.diameter}|${bringing?.brought ? Math.round(box.minX) : ''}`,
+  );
 
   const moment = useMemo(() => (derived ? momentAt(job, derived, time) : null), [job, derived, time]);
   const shownOperation = derived?.operations.find((o) => o.id === operationId) ?? null;
@@ -131,6 +152,8 @@ export const Centreline = () => {
     return xs.length > 0 ? { min: Math.min(...xs), max: Math.max(...xs) } : null;
   }, [limits, shownOperation]);
 
+  const snapped: Pick3 | null =
+    measuring && pointer && view ? ((found) => found && { ...found, space: null })(snapAt(elements, { x: pointer.x, y: Math.abs(pointer.y) }, 10 / k)) : null;
   const findings = derived?.findings.filter((f) => f.at && f.severity !== 'info' && (phase === 'prove' || f.operation === operationId)) ?? [];
   const hovered = elements.find((e) => e.id === hover);
 
@@ -151,6 +174,16 @@ export const Centreline = () => {
             }
           }}
           onPointerLeave={() => setPointer(null)}
+          onPointerDownCapture={(e) => {
+            if (!measuring || e.button !== 0) return;
+            // while measuring every click is a pick, whatever lies under it
+            e.stopPropagation();
+            if (snapped) useMeasure.getState().pick(snapped);
+          }}
+          onClickCapture={(e) => {
+            if (measuring) e.stopPropagation();
+          }}
+          style={measuring ? { cursor: 'crosshair' } : undefined}
           onPointerDown={(e) => {
             if (e.target === e.currentTarget || (e.target as Element).getAttribute('data-ground')) {
               drag.current = { x: e.clientX, y: e.clientY };
@@ -227,7 +260,7 @@ export const Centreline = () => {
               </g>
             )}
             {elements.map((e) => {
-              const chosen = spanIds.has(e.id) || (phase === 'part' && (elementId === e.id || elementId === e.id.split('/')[0]));
+              const chosen = spanIds.has(e.id) || lit.has(e.id) || (phase === 'part' && (elementId === e.id || elementId === e.id.split('/')[0]));
               return (
                 <g key={e.id}>
                   {(chosen || hover === e.id) && (
@@ -263,6 +296,7 @@ export const Centreline = () => {
                 <circle cx={tool.section.tip.x} cy={tool.section.tip.y} r={2.2 * hair} fill="#a83a2a" />
               </g>
             )}
+            {phase === 'part' && <Overlay hair={hair} />}
             {findings.map((f) => (
               <g key={`${f.operation}-${f.code}`} pointerEvents="none">
                 <circle cx={f.at?.x} cy={f.at?.y} r={9 * hair} fill="none" stroke={f.severity === 'blocking' ? '#a83a2a' : '#b8860b'} strokeWidth={2 * hair} />
@@ -359,6 +393,8 @@ export const Centreline = () => {
               />
             </>
           )}
+          {phase === 'part' && !bringing && !measuring && <Handles view={view} />}
+          <MeasureMarks view={view} hover={snapped} />
         </svg>
       )}
       <div className="pointer-events-none absolute left-2 top-2 flex items-center gap-3 rounded bg-linen/85 px-1">

@@ -3,11 +3,12 @@ import { Tooltip } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job } from '@/core/plan';
-import { ElementTable } from '../card/ElementTable';
+import { PartCard } from '../card/ElementTable';
 import { OperationCard } from '../card/OperationCard';
 import { Centreline } from '../centreline/Centreline';
 import { Lanes } from '../lanes/Lanes';
 import { ReleaseCard, ReleaseTray } from '../nc/Release';
+import { Views } from '../scene/Views';
 import { HoldCard, HoldTray } from '../tray/Hold';
 import { PartTray } from '../tray/PartTray';
 import { PlanTray } from '../tray/PlanTray';
@@ -40,7 +41,7 @@ const Tray = ({ phase }: { phase: Phase }) => {
 const Card = ({ phase }: { phase: Phase }) => {
   const operation = useJob((s) => s.operation);
   const exists = useJob((s) => s.operation !== null && s.operation in s.job.operations);
-  if (phase === 'part') return <ElementTable />;
+  if (phase === 'part') return <PartCard />;
   if (phase === 'hold') return <HoldCard />;
   if (phase === 'tool') return <ToolCard />;
   if (phase === 'release') return <ReleaseCard />;
@@ -100,7 +101,7 @@ const Shell = ({ phase, search, setSearch, help, setHelp }: { phase: Phase; sear
                 <Tray phase={phase} />
               </aside>
               <div className="min-w-0 flex-1">
-                <Centreline />
+                <Views section={<Centreline />} />
               </div>
               <aside aria-label="Card" className={`${wide ? 'w-[400px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`} data-testid="card">
                 <Card phase={phase} />

@@ -5,6 +5,8 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { KINDS, type OperationKind } from '@/core/operations';
 import { newOperation } from '@/core/plan';
+import { useMeasure } from '../measure/store';
+import { usePart } from '../part/store';
 import { addOperation, freshId, removeOperation } from './edits';
 import { PHASES, type Phase, useJob } from './store';
 
@@ -45,6 +47,7 @@ export const KEYS: readonly (readonly [string, string])[] = [
   [', .', 'step a move back, on'],
   ['[ ]', 'previous, next operation'],
   ['0', 'fit the drawing'],
+  ['M', 'measure'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['Ctrl K', 'find a command'],
   ['Alt ← →', 'move the focused operation in the order'],
@@ -85,8 +88,11 @@ export const useKeys = (ready: boolean, on: { openSearch: () => void; openHelp: 
       else if (e.key === ']') fire('jump', 1);
       else if (e.key === '0') fire('fit');
       else if (e.key === '?') on.openHelp();
-      else if (e.key === 'Escape') s.set({ span: null, operation: null });
-      else if (e.key === 'Delete' && s.operation) {
+      else if (key === 'm') useMeasure.getState().toggle();
+      else if (e.key === 'Escape') {
+        if (useMeasure.getState().on) useMeasure.getState().end();
+        else s.set({ span: null, operation: null });
+      } else if (e.key === 'Delete' && s.operation) {
         const name = s.job.operations[s.operation].name;
         removeOperation(s.operation);
         toast(`“${name}” is deleted.`, { action: { label: 'Undo', onClick: undo } });
@@ -143,6 +149,14 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
               <Command.Item className={item} onSelect={run(() => fire('fit'))}>
                 Fit the drawing
               </Command.Item>
+              <Command.Item className={item} onSelect={run(() => useMeasure.getState().toggle())}>
+                Measure
+              </Command.Item>
+              {(['section', 'both', 'solid'] as const).map((v) => (
+                <Command.Item key={v} value={`view ${v} 3D`} className={item} onSelect={run(() => usePart.getState().set({ view: v }))}>
+                  View: {v === 'section' ? 'section' : v === 'both' ? 'section and 3D' : '3D'}
+                </Command.Item>
+              ))}
               <Command.Item className={item} onSelect={run(undo)}>
                 Undo
               </Command.Item>

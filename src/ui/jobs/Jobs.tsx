@@ -5,13 +5,13 @@ import { useRouter } from 'next/navigation';
 import { Dialog as RadixDialog, Tooltip } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { PartDocument } from '@/core/part';
 import type { Job } from '@/core/plan';
 import type { JobListRow, JobSummary } from '@/db/jobs';
 import { Button, Choice, cx, IconButton } from '../kit/controls';
 import { longSeconds } from '../kit/state';
+import { keepFile } from '../part/store';
 import { useLibrary } from '../tray/Hold';
-import { importDrawingFile, readJobFile, shownName } from './files';
+import { importPartFile, type PartFile, readJobFile, shownName } from './files';
 import { Mark } from './Mark';
 import { firstPart, makeJob } from './newJob';
 
@@ -69,7 +69,7 @@ const postJob = async (document: Job): Promise<string | null> => {
 export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }) => {
   const router = useRouter();
   const [search, setSearch] = useState('');
-  const [making, setMaking] = useState<{ part: PartDocument | null; name: string } | null>(null);
+  const [making, setMaking] = useState<{ file: PartFile | null; name: string } | null>(null);
   const [over, setOver] = useState(false);
   const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
@@ -85,8 +85,8 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
       if (id) router.push(`/jobs/${id}`);
       return;
     }
-    const part = await importDrawingFile(f);
-    if (part) setMaking({ part, name: shownName(f.name).replace(/\.dxf$/i, '') });
+    const read = await importPartFile(f);
+    if (read) setMaking({ file: read, name: shownName(f.name).replace(/\.\w+$/i, '') });
   };
 
   const copy = async (row: JobListRow): Promise<void> => {
@@ -151,7 +151,7 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           <input
             ref={file}
             type="file"
-            accept=".dxf,.json"
+            accept=".step,.stp,.p21,.stl,.dxf,.json"
             className="hidden"
             data-testid="file-input"
             onChange={(e) => {
@@ -163,7 +163,7 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           <Button className="!h-8" onClick={() => file.current?.click()}>
             <FileUp size={14} /> Open a file
           </Button>
-          <Button tone="primary" className="!h-8" onClick={() => setMaking({ part: null, name: '' })}>
+          <Button tone="primary" className="!h-8" onClick={() => setMaking({ file: null, name: '' })}>
             <Plus size={14} /> New job
           </Button>
         </header>
@@ -205,19 +205,19 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           {rows.length === 0 && (
             <li className="py-10 text-center text-soft">
               {jobs.length === 0
-                ? 'No jobs yet. Drop a DXF contour or a job file here, or make a new job; bin/start --reset brings the demo jobs back.'
+                ? 'No jobs yet. Drop a STEP, STL or DXF file or a job file here, or make a new job; bin/start --reset brings the demo jobs back.'
                 : 'No job has these words.'}
             </li>
           )}
         </ul>
-        <p className="py-3 text-soft">Drop a DXF contour or a job file anywhere on this page.</p>
+        <p className="py-3 text-soft">Drop a STEP solid, an STL mesh, a DXF contour or a job file anywhere on this page.</p>
         {making && <NewJob start={making} jobs={jobs} onClose={() => setMaking(null)} />}
       </main>
     </Tooltip.Provider>
   );
 };
 
-const NewJob = ({ start, jobs, onClose }: { start: { part: PartDocument | null; name: string }; jobs: readonly JobListRow[]; onClose: () => void }) => {
+const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name: string }; jobs: readonly JobListRow[]; onClose: () => void }) => {
   const router = useRouter();
   const library = useLibrary();
   const [number, setNumber] = useState(`LM-${300 + jobs.length}`);
@@ -231,7 +231,7 @@ const NewJob = ({ start, jobs, onClose }: { start: { part: PartDocument | null; 
     const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
     if (!library || !m || !mat) return;
     setBusy(true);
-    let job = makeJob({ number, name: name || 'New part', machine: m, material: mat, part: start.part ?? firstPart(), tools: library.tools, author: author() });
+    let job = makeJob({ number, name: name || 'New part', machine: m, material: mat, part: start.file?.part ?? firstPart(), tools: library.tools, author: author() });
     if (template !== 'none') {
       const body = (await (await fetch(`/api/jobs/${template}`)).json()) as { document?: Job };
       if (body.document) {
@@ -241,6 +241,7 @@ const NewJob = ({ start, jobs, onClose }: { start: { part: PartDocument | null; 
       }
     }
     const id = await postJob(job);
+    if (id && start.file) await keepFile(start.file.hash, start.file.name, start.file.bytes);
     setBusy(false);
     if (id) router.push(`/jobs/${id}?phase=part`);
   };
@@ -299,7 +300,9 @@ const NewJob = ({ start, jobs, onClose }: { start: { part: PartDocument | null; 
               />
             </div>
             <p className="mt-2 text-soft">
-              {start.part ? 'The part is the contour of the drawing.' : 'A stepped pin to begin with; change its rows, or bring in a DXF contour, in the Part phase.'}
+              {start.file
+                ? `The part is what “${start.file.name}” holds; it can be read with other choices in the Part phase.`
+                : 'A stepped pin to begin with; change its rows, or bring in a STEP, STL or DXF file, in the Part phase.'}
             </p>
             <div className="mt-4 flex justify-end gap-2">
               <Button onClick={onClose}>Cancel</Button>

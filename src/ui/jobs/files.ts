@@ -2,7 +2,9 @@
 import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
-import { core } from '../job/core';
+import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/bringFile';
+import { sha256 } from '../part/store';
+import { EndedError, endSolids, solids } from '../part/worker';
 
 /** Largest file that is read in the browser. */
 export const FILE_LIMIT = 20 * 1024 * 1024;
@@ -23,23 +25,42 @@ export const shownName = (name: string): string => {
 
 const tooLarge = (file: File): boolean => file.size > FILE_LIMIT;
 
-/** Part of a dropped drawing; what is wrong with it is told, with place and remedy. */
-export const importDrawingFile = async (file: File): Promise<PartDocument | null> => {
+/** A part read from a file, with what keeps it tied to that file. */
+export interface PartFile {
+  readonly part: PartDocument;
+  readonly hash: string;
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+/** Part of a dropped solid, mesh or drawing, read with the usual choices; what is wrong with it is told, with place and remedy. */
+export const importPartFile = async (file: File): Promise<PartFile | null> => {
   const name = shownName(file.name);
-  if (tooLarge(file))
-    return complain(`“${name}” has ${(file.size / 1048576).toFixed(0)} MB.`, `Drawings up to ${FILE_LIMIT / 1048576} MB are read. Save only the contour's layer and drop that.`);
-  if (!/\.dxf$/i.test(file.name)) return complain(`“${name}” is not a DXF drawing.`, 'Save the contour as .dxf and drop it again.');
-  const { drawing, part } = await core().importDrawing(await file.text());
-  if (!part) return complain(`“${name}” holds no usable contour.`, drawing.problems.map((p) => p.message).join(' '));
-  if (drawing.problems.length > 0)
-    toast.warning(`“${name}” is read, with ${drawing.problems.length} remark${drawing.problems.length > 1 ? 's' : ''}.`, {
-      description: drawing.problems
-        .slice(0, 3)
-        .map((p) => p.message)
-        .join(' '),
-      duration: 15_000,
-    });
-  return part;
+  const kind = kindOfFile(file.name);
+  if (!kind) return complain(`“${name}” is no solid, mesh or drawing.`, 'Save the part as STEP (.step, .stp), STL or DXF and drop it again.');
+  if (file.size > PART_LIMIT) return complain(`“${name}” is too large.`, partTooLarge(kind, file.size).message);
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const waiting = toast.loading(`Reading “${name}” …`, { cancel: { label: 'Stop', onClick: () => endSolids() } });
+  try {
+    const brought = await solids((api) => api.bring(kind, bytes, {}));
+    if (!brought.part) return complain(`“${name}” gives no turning profile.`, brought.problems.map((p) => p.message).join(' '));
+    const remarks = brought.problems.filter((p) => p.severity !== 'info');
+    if (remarks.length > 0)
+      toast.warning(`“${name}” is read, with ${remarks.length} remark${remarks.length > 1 ? 's' : ''}.`, {
+        description: remarks
+          .slice(0, 3)
+          .map((p) => p.message)
+          .join(' '),
+        duration: 15_000,
+      });
+    const hash = await sha256(bytes);
+    const axis = brought.axis ? { point: [...brought.axis.point] as [number, number, number], direction: [...brought.axis.direction] as [number, number, number] } : null;
+    return { part: { ...brought.part, source: { name, kind, hash, axis, wish: {} } }, hash, name, bytes };
+  } catch (error) {
+    return complain(`“${name}” could not be read.`, error instanceof EndedError ? error.message : 'The solid kernel stopped. Export the part again as AP214 and try once more.');
+  } finally {
+    toast.dismiss(waiting);
+  }
 };
 
 /** Job of a dropped job file, or null after telling why not. */

@@ -1,8 +1,9 @@
 'use client';
-import { Check, ChevronDown } from 'lucide-react';
+import { Check, ChevronDown, Ruler } from 'lucide-react';
 import { Select as RadixSelect, Switch as RadixSwitch, Tooltip as RadixTooltip } from 'radix-ui';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
-import { evaluateLength, evaluateNumber, formatLength, type LengthUnit } from '@/core/units';
+import { evaluateLength, evaluateNumber, formatLength, type LengthUnit, type Names, namesIn } from '@/core/units';
+import { useMeasure } from '../measure/store';
 
 const cx = (...names: (string | false | null | undefined)[]): string => names.filter(Boolean).join(' ');
 
@@ -48,6 +49,13 @@ export const Hint = ({ text, children }: { text: string; children: ReactNode }) 
   </RadixTooltip.Root>
 );
 
+/** A formula in a field: text with names of dimensions. */
+export interface Formula {
+  readonly text: string | null;
+  readonly names: Names;
+  readonly onFormula: (text: string | null) => void;
+}
+
 export interface NumberFieldProps {
   readonly value: number | null;
   readonly onChange: (value: number | null) => void;
@@ -59,14 +67,19 @@ export interface NumberFieldProps {
   readonly width?: string;
   readonly id?: string;
   readonly bad?: boolean;
+  /** Lets the field take formulas with named dimensions. */
+  readonly formula?: Formula;
 }
 
 /**
  * Number with arithmetic and units. Enter or leaving takes the value, Esc restores it, arrow keys step; what cannot be
  * read is told beside the field and the old value stays.
  */
-export const NumberField = ({ value, onChange, unit = null, optional, step = unit ? 0.1 : 1, label, width = 'w-20', id, bad }: NumberFieldProps) => {
-  const shown = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
+export const NumberField = ({ value, onChange, unit = null, optional, step = unit ? 0.1 : 1, label, width = 'w-20', id, bad, formula }: NumberFieldProps) => {
+  const plain = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
+  const [focused, setFocused] = useState(false);
+  // a formula shows what it gives, and itself while it is edited
+  const shown = formula?.text != null && focused ? formula.text : plain;
   const [text, setText] = useState(shown);
   const [error, setError] = useState<string | null>(null);
   const editing = useRef(false);
@@ -77,15 +90,26 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
   const take = (typed: string): void => {
     if (typed.trim() === '' && optional !== undefined) {
       setError(null);
+      if (formula?.text != null) formula.onFormula(null);
       if (value !== null) onChange(null);
       return;
     }
-    const read = unit ? evaluateLength(typed, unit) : evaluateNumber(typed);
+    const read = unit ? evaluateLength(typed, unit, formula?.names) : evaluateNumber(typed, formula?.names);
     if (!read.ok) {
       setError(`Not a number: ${read.reason}.`);
       return;
     }
     setError(null);
+    if (formula && namesIn(typed).length > 0) {
+      setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
+      if (typed.trim() !== formula.text) formula.onFormula(typed.trim());
+      return;
+    }
+    if (formula?.text != null) {
+      formula.onFormula(null);
+      onChange(read.value);
+      return;
+    }
     setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
     if (read.value !== value) onChange(read.value);
   };
@@ -103,11 +127,15 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
         inputMode="decimal"
         onFocus={(e) => {
           editing.current = true;
-          e.target.select();
+          setFocused(true);
+          if (formula?.text != null) setText(formula.text);
+          const input = e.target;
+          requestAnimationFrame(() => input.select());
         }}
         onChange={(e) => setText(e.target.value)}
         onBlur={() => {
           editing.current = false;
+          setFocused(false);
           take(text);
         }}
         onKeyDown={(e) => {
@@ -126,6 +154,27 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
           }
         }}
       />
+      {formula?.text != null && !focused && (
+        <span aria-hidden title={formula.text} className="absolute left-1 top-1 text-[11px] text-heather">
+          ƒ
+        </span>
+      )}
+      {focused && unit && (
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`Pick ${label} from the drawing`}
+          title="Pick from the drawing"
+          className="absolute -top-5 right-0 z-20 flex h-5 items-center gap-1 rounded-t border border-b-0 border-woad bg-white px-1 text-[11px] text-woad"
+          // before the field loses its focus
+          onPointerDown={(e) => {
+            e.preventDefault();
+            useMeasure.getState().forField({ label, take: (v) => onChange(Math.round(v * 1e6) / 1e6) });
+          }}
+        >
+          <Ruler size={11} /> pick
+        </button>
+      )}
       {error && (
         <span id={errorId} role="alert" className="absolute right-0 top-full z-20 mt-0.5 w-max max-w-56 rounded border border-madder bg-white px-1.5 py-0.5 text-madder">
           {error}
@@ -192,17 +241,19 @@ export const Choice = ({
   onChange,
   label,
   className,
+  placeholder = 'choose',
 }: {
   value: string;
   options: readonly Option[];
   onChange: (v: string) => void;
   label: string;
   className?: string;
+  placeholder?: string;
 }) => (
   <RadixSelect.Root value={value} onValueChange={onChange}>
     <RadixSelect.Trigger aria-label={label} className={cx('field !font-text inline-flex items-center justify-between gap-1 overflow-hidden', className)}>
       <span className="truncate">
-        <RadixSelect.Value placeholder="choose" />
+        <RadixSelect.Value placeholder={placeholder} />
       </span>
       <ChevronDown size={13} className="shrink-0 text-soft" aria-hidden />
     </RadixSelect.Trigger>

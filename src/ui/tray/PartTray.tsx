@@ -1,21 +1,32 @@
 'use client';
-import { FileUp } from 'lucide-react';
+import { FileUp, Plus, RefreshCw } from 'lucide-react';
 import { useRef } from 'react';
-import { describeElement } from '@/core/part';
+import { describeElement, type FeatureKind, featureByHand } from '@/core/part';
 import { useJob } from '../job/store';
-import { importDrawingFile } from '../jobs/files';
-import { Button, Choice, cx, Section, TextField } from '../kit/controls';
+import { Button, Choice, Section, TextField, Toggle } from '../kit/controls';
+import { FeatureList } from '../part/FeatureList';
+import { usePart } from '../part/store';
 
-const STATE: Record<string, string> = { finished: '●', roughed: '◐', leftover: '◔', raw: '○' };
+const KINDS_BY_HAND: readonly (readonly [FeatureKind, string])[] = [
+  ['turn', 'turned'],
+  ['bore', 'bore'],
+  ['groove', 'groove'],
+  ['face-groove', 'face groove'],
+  ['relief', 'undercut'],
+  ['thread', 'thread'],
+  ['inner-thread', 'inside thread'],
+  ['form', 'formed contour'],
+];
 
 export const PartTray = () => {
   const job = useJob((s) => s.job);
   const derived = useJob((s) => s.derived);
   const element = useJob((s) => s.element);
-  const set = useJob((s) => s.set);
   const edit = useJob((s) => s.edit);
+  const showPrevious = usePart((s) => s.showPrevious);
+  const { open, again, set } = usePart.getState();
   const file = useRef<HTMLInputElement>(null);
-  const elements = derived ? [...derived.part.outer, ...derived.part.inner] : [];
+  const source = job.part.source ?? null;
   const header = (key: 'number' | 'name' | 'revision', label: string, most: number) => (
     <label className="flex items-center gap-2 py-px">
       <span className="w-16 shrink-0 text-soft">{label}</span>
@@ -27,6 +38,7 @@ export const PartTray = () => {
       />
     </label>
   );
+  const chosen = derived?.part[element?.startsWith('i') ? 'inner' : 'outer'].find((e) => e.id === element);
   return (
     <>
       <Section title="Part">
@@ -49,45 +61,64 @@ export const PartTray = () => {
         <input
           ref={file}
           type="file"
-          accept=".dxf"
+          accept=".step,.stp,.p21,.stl,.dxf"
           className="hidden"
-          data-testid="drawing-input"
-          onChange={async (e) => {
-            const chosen = e.target.files?.[0];
+          data-testid="part-input"
+          onChange={(e) => {
+            const f = e.target.files?.[0];
             e.target.value = '';
-            if (!chosen) return;
-            const part = await importDrawingFile(chosen);
-            if (part) edit(`import ${chosen.name.slice(0, 60)}`, (j) => ({ ...j, part }));
+            if (f) void open(f);
           }}
         />
         <Button className="mt-2 w-full" onClick={() => file.current?.click()}>
-          <FileUp size={14} /> Bring in a DXF contour
+          <FileUp size={14} /> Bring in STEP, STL, DXF
         </Button>
+        {source && (
+          <Button className="mt-1 w-full !justify-start overflow-hidden" tone="quiet" title={`Read ${source.name} with other choices`} onClick={() => void again()}>
+            <RefreshCw size={13} className="shrink-0" /> <span className="truncate">{source.name}</span>
+          </Button>
+        )}
+        {job.part.previous && (
+          <div className="mt-1 flex items-center gap-2">
+            <Toggle label={`Show revision ${job.part.previous.revision}`} on={showPrevious} onChange={(on) => set({ showPrevious: on })} />
+            <span className="truncate">show revision {job.part.previous.revision}</span>
+          </div>
+        )}
         {derived && derived.part.volume > 0 && (
           <p className="num mt-2 text-soft">
             {(derived.part.volume / 1000).toFixed(3)} cm³ · {((derived.part.volume / 1000) * job.material.density).toFixed(1)} g
           </p>
         )}
       </Section>
-      <Section title="Elements">
-        <ul>
-          {elements.map((e) => {
-            const c = derived?.coverage.find((k) => k.element === e.id);
-            return (
-              <li key={e.id}>
-                <button
-                  type="button"
-                  className={cx('flex h-7 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen', element === e.id && 'bg-woad-pale')}
-                  onClick={() => set({ element: e.id.split('/')[0] })}
-                >
-                  <span aria-hidden>{STATE[c?.state ?? 'raw']}</span>
-                  <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
-                  <span className="text-soft">{c && c.state !== 'finished' ? c.state : ''}</span>
-                </button>
-              </li>
-            );
-          })}
-        </ul>
+      <FeatureList />
+      <Section title="Add a feature">
+        {chosen ? (
+          <>
+            <p className="num mb-1 truncate text-soft">of {describeElement(chosen)}</p>
+            <Choice
+              label="Add a feature of the chosen element"
+              className="w-full"
+              value=""
+              placeholder="kind …"
+              options={KINDS_BY_HAND.map(([value, label]) => ({ value, label }))}
+              onChange={(v) => {
+                const part = derived?.part;
+                if (!part) return;
+                const stored = job.part.features ?? [];
+                let n = 1;
+                while (stored.some((f) => f.id === `hand:${n}`)) n++;
+                const made = featureByHand(part, [chosen.id], v as FeatureKind, n);
+                if (!made) return;
+                edit('add feature', (j) => ({ ...j, part: { ...j.part, features: [...(j.part.features ?? []), made] } }));
+                set({ feature: made.id });
+              }}
+            />
+          </>
+        ) : (
+          <p className="text-soft">
+            <Plus size={12} className="inline" aria-hidden /> Choose an element of the contour first.
+          </p>
+        )}
       </Section>
     </>
   );

@@ -125,7 +125,7 @@ export const PlanTray = () => {
                   <button
                     type="button"
                     className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
-                    onClick={() => set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}
+                    onClick={() => c.side !== 'back' && set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}
                   >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
                     <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>

@@ -1,0 +1,114 @@
+import type { z } from 'zod';
+import type { Axis } from '../core/geometry';
+import {
+  type DrawingLayer,
+  type DrawingWish,
+  type Feature,
+  type HalfSection,
+  type ImportProblem,
+  importDxf,
+  importMesh,
+  importProblem,
+  type MeshWish,
+  type PartDocument,
+  PLAIN_DRAWING,
+  PLAIN_MESH,
+  partFromDrawing,
+  partFromHalf,
+  type SourceSchema,
+} from '../core/part';
+import { type BroughtSolid, bringSolid, PLAIN_WISH, type SolidMesh, type SolidWish, type Stage } from './bring';
+import type { Kernel } from './kernel';
+
+export type FileKind = z.infer<typeof SourceSchema>['kind'];
+
+/** Choices for a file, by its kind; what is left out is as usual. */
+export interface Wishes {
+  readonly step: SolidWish;
+  readonly stl: MeshWish;
+  readonly dxf: DrawingWish;
+}
+export const PLAIN_WISHES: Wishes = { step: PLAIN_WISH, stl: PLAIN_MESH, dxf: PLAIN_DRAWING };
+
+/** What came out of a file, the same for every kind; `part` is null when there is no profile. */
+export interface Brought {
+  readonly kind: FileKind;
+  readonly part: PartDocument | null;
+  readonly half: HalfSection | null;
+  readonly features: readonly Feature[];
+  readonly axis: Axis | null;
+  readonly problems: readonly ImportProblem[];
+  readonly mesh: SolidMesh | null;
+  readonly solid: Pick<BroughtSolid, 'solids' | 'axes' | 'faces' | 'schema' | 'cuts'> | null;
+  readonly layers: readonly DrawingLayer[];
+  readonly times: Readonly<Record<string, number>>;
+}
+
+/** Largest file that is read, bytes. */
+export const FILE_LIMIT = 32 * 1024 * 1024;
+
+export const kindOfFile = (name: string): FileKind | null => (/\.(step|stp|p21)$/i.test(name) ? 'step' : /\.stl$/i.test(name) ? 'stl' : /\.dxf$/i.test(name) ? 'dxf' : null);
+
+const NOTHING: Omit<Brought, 'kind' | 'problems'> = { part: null, half: null, features: [], axis: null, mesh: null, solid: null, layers: [], times: {} };
+
+export const tooLarge = (kind: FileKind, size: number): ImportProblem =>
+  importProblem(
+    'too-large',
+    `The file has ${(size / 1048576).toFixed(1)} MB; up to ${FILE_LIMIT / 1048576} MB are read. ${kind === 'stl' ? 'Export the mesh coarser.' : kind === 'dxf' ? "Save only the contour's layer." : 'Export the single part, not the whole assembly.'}`,
+  );
+
+/** Reads a file of any kind into a part document. Never throws for bad content. The kernel is loaded only for STEP. */
+export const bringFile = async (
+  kind: FileKind,
+  bytes: Uint8Array,
+  wishes: Partial<Wishes>,
+  kernel: () => Promise<Kernel>,
+  onStage: (stage: Stage | 'kernel') => void = () => undefined,
+): Promise<Brought> => {
+  if (bytes.length > FILE_LIMIT) return { ...NOTHING, kind, problems: [tooLarge(kind, bytes.length)] };
+  switch (kind) {
+    case 'dxf': {
+      onStage('reading');
+      const d = importDxf(new TextDecoder('utf-8').decode(bytes), { ...PLAIN_DRAWING, ...wishes.dxf });
+      const half = { outer: d.outer, inner: d.inner, back: d.back };
+      const stuck = d.problems.some((p) => p.code === 'open' && p.severity === 'blocking');
+      return { ...NOTHING, kind, half: d.outer.length > 0 ? half : null, part: stuck ? null : partFromDrawing(d), problems: d.problems, layers: d.layers };
+    }
+    case 'stl': {
+      onStage('section');
+      const m = importMesh(bytes, { ...PLAIN_MESH, ...wishes.stl });
+      const count = m.corners.length / 3;
+      const mesh: SolidMesh | null =
+        count === 0
+          ? null
+          : {
+              positions: m.corners,
+              normals: new Float32Array(0),
+              triangles: Uint32Array.from({ length: count }, (_, i) => i),
+              groups: [{ start: 0, count, face: 0 }],
+              edges: new Float32Array(0),
+            };
+      return { ...NOTHING, kind, half: m.half, part: m.half && partFromHalf(m.half), axis: m.axis, problems: m.problems, mesh };
+    }
+    case 'step': {
+      onStage('kernel');
+      const oc = await kernel();
+      const s = bringSolid(oc, new TextDecoder('utf-8').decode(bytes), { ...PLAIN_WISH, ...wishes.step }, onStage);
+      const part = s.half && partFromHalf(s.half);
+      return {
+        ...NOTHING,
+        kind,
+        half: s.half,
+        part: part && { ...part, ...(s.features.length > 0 ? { features: [...s.features] } : {}) },
+        features: s.features,
+        axis: s.axis,
+        problems: s.problems,
+        mesh: s.mesh,
+        solid: { solids: s.solids, axes: s.axes, faces: s.faces, schema: s.schema, cuts: s.cuts },
+        times: s.times,
+      };
+    }
+    default:
+      return kind satisfies never;
+  }
+};

@@ -1,0 +1,101 @@
+'use client';
+import { Eye, EyeOff } from 'lucide-react';
+import { useMemo } from 'react';
+import { type ListedFeature, listFeatures } from '@/core/part';
+import type { Coverage, Derived, Job } from '@/core/plan';
+import { useJob } from '../job/store';
+import { cx, IconButton, Section } from '../kit/controls';
+import { usePart } from './store';
+
+const GROUPS = [
+  ['main', 'From the front'],
+  ['radial', 'From the side'],
+  ['angled', 'At an angle'],
+  ['back', 'From the back'],
+] as const;
+
+export type FeatureState = 'raw' | 'roughed' | 'leftover' | 'finished' | 'none';
+export const FEATURE_GLYPH: Record<FeatureState, string> = { finished: '●', roughed: '◐', leftover: '◔', raw: '○', none: '–' };
+export const FEATURE_STATE: Record<FeatureState, string> = { finished: 'finished', roughed: 'roughed', leftover: 'leftover', raw: 'raw', none: 'no operation yet' };
+
+/** The least finished of a feature's elements; milled ones have no operation yet. */
+export const featureState = (f: ListedFeature, coverage: Coverage | undefined): FeatureState => {
+  if (f.elements.length === 0) return 'none';
+  const rank: FeatureState[] = ['raw', 'roughed', 'leftover', 'finished'];
+  const states = f.elements.map((e) => coverage?.find((c) => c.element === e)?.state ?? 'raw');
+  return rank.find((r) => states.includes(r as never)) ?? 'raw';
+};
+
+/** Features of the job's part, kept while neither document nor contour changes. */
+export const useFeatures = (): readonly ListedFeature[] => {
+  const document = useJob((s) => s.job.part);
+  const part = useJob((s) => s.derived?.part);
+  return useMemo(() => (part ? listFeatures(document, part) : []), [document, part]);
+};
+
+export const setFeatureNote = (id: string, label: string, change: Partial<ListedFeature['note']>): void => {
+  useJob.getState().edit(label, (j: Job) => {
+    const plain = { name: '', ignored: false, tolerance: '', roughness: null };
+    j.part.notes = { ...j.part.notes, [id]: { ...plain, ...j.part.notes?.[id], ...change } };
+    return j;
+  });
+};
+
+export const FeatureList = () => {
+  const features = useFeatures();
+  const coverage: Derived['coverage'] | undefined = useJob((s) => s.derived?.coverage);
+  const chosen = usePart((s) => s.feature);
+  const set = usePart((s) => s.set);
+  return (
+    <div data-testid="features">
+      {GROUPS.map(([access, title]) => {
+        const group = features.filter((f) => f.access === access);
+        if (group.length === 0) return null;
+        return (
+          <Section key={access} title={title}>
+            <ul>
+              {group.map((f) => {
+                const state = featureState(f, coverage);
+                return (
+                  <li
+                    key={f.id}
+                    className={cx('group flex items-center rounded hover:bg-linen', chosen === f.id && 'bg-woad-pale', f.note.ignored && 'opacity-55')}
+                    onPointerEnter={() => set({ hoveredFeature: f.id })}
+                    onPointerLeave={() => set({ hoveredFeature: null })}
+                  >
+                    <button
+                      type="button"
+                      className="flex min-h-7 min-w-0 flex-1 items-center gap-2 px-1.5 text-left"
+                      aria-pressed={chosen === f.id}
+                      onFocus={() => set({ hoveredFeature: f.id })}
+                      onBlur={() => set({ hoveredFeature: null })}
+                      onClick={() => {
+                        set({ feature: chosen === f.id ? null : f.id });
+                        useJob.getState().set({ element: f.elements[0]?.split('/')[0] ?? null });
+                      }}
+                    >
+                      <span aria-hidden title={FEATURE_STATE[state]}>
+                        {f.proposed ? '?' : FEATURE_GLYPH[state]}
+                      </span>
+                      <span className={cx('min-w-0 flex-1 truncate', f.note.ignored && 'line-through')}>{f.words}</span>
+                      <span className="sr-only">{f.proposed ? 'fits, not assumed' : FEATURE_STATE[state]}</span>
+                    </button>
+                    <span className={cx('shrink-0', !f.note.ignored && 'opacity-0 focus-within:opacity-100 group-hover:opacity-100')}>
+                      <IconButton
+                        className="!h-6 !w-6"
+                        label={f.note.ignored ? `Take ${f.words} up again` : `Ignore ${f.words}`}
+                        onClick={() => setFeatureNote(f.id, f.note.ignored ? 'take feature up' : 'ignore feature', { ignored: !f.note.ignored })}
+                      >
+                        {f.note.ignored ? <EyeOff size={13} /> : <Eye size={13} />}
+                      </IconButton>
+                    </span>
+                  </li>
+                );
+              })}
+            </ul>
+          </Section>
+        );
+      })}
+    </div>
+  );
+};

@@ -1,0 +1,194 @@
+'use client';
+import { proxy } from 'comlink';
+import { create } from 'zustand';
+import { reviseJob } from '@/core/plan';
+import { type Brought, FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/bringFile';
+import { useJob } from '../job/store';
+import { EndedError, endSolids, solids } from './worker';
+
+/** A file that is being looked at before it becomes the part. */
+export interface Bringing {
+  readonly name: string;
+  readonly kind: FileKind;
+  readonly bytes: Uint8Array;
+  readonly hash: string;
+  readonly wishes: Wishes;
+  readonly brought: Brought | null;
+  /** What is being done, null when nothing is. */
+  readonly stage: string | null;
+  readonly failure: string | null;
+}
+
+export type PartView = 'section' | 'both' | 'solid';
+
+interface PartState {
+  view: PartView;
+  bringing: Bringing | null;
+  /** Which face the next click in the 3D view chooses. */
+  facePick: 'axis' | 'zero' | null;
+  feature: string | null;
+  hoveredFeature: string | null;
+  showPrevious: boolean;
+  /** Mesh of the part's own source file, by hash. */
+  source: { readonly hash: string; readonly brought: Brought } | null;
+  set: (patch: Partial<Pick<PartState, 'view' | 'facePick' | 'feature' | 'hoveredFeature' | 'showPrevious'>>) => void;
+  open: (file: File) => Promise<void>;
+  wish: (change: (w: Wishes) => Wishes) => void;
+  cancel: () => void;
+  take: (revision: string | null) => void;
+  again: () => Promise<void>;
+  loadSource: () => Promise<void>;
+}
+
+const STAGES: Record<string, string> = {
+  kernel: 'getting the solid kernel ready',
+  reading: 'reading the file',
+  faces: 'looking at the faces',
+  section: 'cutting the section',
+  features: 'listing the features',
+  mesh: 'meshing for the 3D view',
+};
+
+export const sha256 = async (bytes: Uint8Array): Promise<string> =>
+  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice().buffer))].map((b) => b.toString(16).padStart(2, '0')).join('');
+
+/** Keeps the file beside the job; told to the user only when it fails, for the part itself is safe. */
+export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
+  const response = await fetch(`/api/files/${hash}`, { method: 'PUT', headers: { 'x-file-name': encodeURIComponent(name.slice(0, 100)) }, body: bytes.slice().buffer }).catch(
+    () => null,
+  );
+  return Boolean(response?.ok);
+};
+
+let ticket = 0;
+
+export const usePart = create<PartState>((set, get) => {
+  const read = async (): Promise<void> => {
+    const now = get().bringing;
+    if (!now) return;
+    const mine = ++ticket;
+    set({ bringing: { ...now, stage: STAGES.reading, failure: null } });
+    const mineStill = (): boolean => mine === ticket && get().bringing !== null;
+    try {
+      const brought = await solids((api) =>
+        api.bring(
+          now.kind,
+          now.bytes,
+          now.wishes,
+          proxy((s: string) => {
+            const b = get().bringing;
+            if (mineStill() && b) set({ bringing: { ...b, stage: STAGES[s] ?? s } });
+          }),
+        ),
+      );
+      const b = get().bringing;
+      if (mineStill() && b) set({ bringing: { ...b, brought, stage: null } });
+    } catch (error) {
+      const b = get().bringing;
+      if (!mineStill() || !b) return;
+      const reason =
+        error instanceof EndedError
+          ? error.message
+          : `The file could not be read (${error instanceof Error ? error.message.slice(0, 200) : 'unknown reason'}). The part stays as it was.`;
+      set({ bringing: { ...b, stage: null, failure: reason } });
+    }
+  };
+
+  const start = async (name: string, kind: FileKind, bytes: Uint8Array, wishes: Wishes): Promise<void> => {
+    set({ bringing: { name, kind, bytes, hash: await sha256(bytes), wishes, brought: null, stage: STAGES.reading, failure: null }, feature: null, facePick: null });
+    await read();
+  };
+
+  return {
+    view: 'section',
+    bringing: null,
+    facePick: null,
+    feature: null,
+    hoveredFeature: null,
+    showPrevious: false,
+    source: null,
+
+    set: (patch) => set(patch),
+
+    open: async (file) => {
+      const name = file.name.slice(0, 100);
+      const kind = kindOfFile(name);
+      const refuse = (failure: string): void =>
+        set({ bringing: { name, kind: kind ?? 'step', bytes: new Uint8Array(), hash: '', wishes: PLAIN_WISHES, brought: null, stage: null, failure } });
+      if (!kind) {
+        refuse('Only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.');
+        return;
+      }
+      if (file.size > FILE_LIMIT) {
+        refuse(`${tooLarge(kind, file.size).message} The part stays as it was.`);
+        return;
+      }
+      await start(name, kind, new Uint8Array(await file.arrayBuffer()), PLAIN_WISHES);
+    },
+
+    wish: (change) => {
+      const b = get().bringing;
+      if (!b || b.bytes.length === 0) return;
+      set({ bringing: { ...b, wishes: change(b.wishes) }, facePick: null });
+      void read();
+    },
+
+    cancel: () => {
+      ticket++;
+      if (get().bringing?.stage) endSolids();
+      set({ bringing: null, facePick: null });
+    },
+
+    take: (revision) => {
+      const b = get().bringing;
+      const part = b?.brought?.part;
+      if (!b || !part) return;
+      const { edit } = useJob.getState();
+      const axis = b.brought?.axis ?? null;
+      const source = {
+        name: b.name,
+        kind: b.kind,
+        hash: b.hash,
+        axis: axis ? { point: [...axis.point] as [number, number, number], direction: [...axis.direction] as [number, number, number] } : null,
+        wish: { ...b.wishes[b.kind] } as Record<string, unknown>,
+      };
+      const whole = { ...part, source };
+      edit(`bring in ${b.name.slice(0, 60)}`, (j) => (revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job));
+      void keepFile(b.hash, b.name, b.bytes);
+      set({ bringing: null, facePick: null, source: b.brought ? { hash: b.hash, brought: b.brought } : null, showPrevious: false });
+    },
+
+    again: async () => {
+      const { source } = useJob.getState().job.part;
+      if (!source) return;
+      const response = await fetch(`/api/files/${source.hash}`).catch(() => null);
+      if (!response?.ok) {
+        set({
+          bringing: {
+            name: source.name,
+            kind: source.kind,
+            bytes: new Uint8Array(),
+            hash: source.hash,
+            wishes: PLAIN_WISHES,
+            brought: null,
+            stage: null,
+            failure: 'The file that this part came from is not kept here. Bring it in again.',
+          },
+        });
+        return;
+      }
+      await start(source.name, source.kind, new Uint8Array(await response.arrayBuffer()), { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } });
+    },
+
+    loadSource: async () => {
+      const { source } = useJob.getState().job.part;
+      if (!source || source.kind === 'dxf' || get().source?.hash === source.hash) return;
+      const response = await fetch(`/api/files/${source.hash}`).catch(() => null);
+      if (!response?.ok) return;
+      const bytes = new Uint8Array(await response.arrayBuffer());
+      const wishes = { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } } as Wishes;
+      const brought = await solids((api) => api.bring(source.kind, bytes, wishes)).catch(() => null);
+      if (brought && useJob.getState().job.part.source?.hash === source.hash) set({ source: { hash: source.hash, brought } });
+    },
+  };
+});

@@ -1,0 +1,261 @@
+'use client';
+import { Maximize, Slice } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import * as THREE from 'three';
+import { distanceToCurve } from '@/core/geometry';
+import { allElements, buildPart, type Element } from '@/core/part';
+import { momentAt } from '../job/playback';
+import { useJob } from '../job/store';
+import { cx, IconButton } from '../kit/controls';
+import { useMeasure } from '../measure/store';
+import { useFeatures } from '../part/FeatureList';
+import { usePart } from '../part/store';
+import { meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
+import { type Direction, Stage } from './stage';
+
+const METAL = 0xcfd4d2;
+const INK = 0x1f2a30;
+const WOAD = 0x2e4a7d;
+
+const DIRECTIONS: readonly (readonly [Direction, string])[] = [
+  ['corner', 'corner'],
+  ['front', 'front'],
+  ['side', 'side'],
+  ['top', 'top'],
+  ['back', 'back'],
+];
+
+/** Faces of the mesh by triangle, for picks. */
+const faceOfTriangle = (groups: readonly { start: number; count: number; face: number }[], triangle: number): number =>
+  groups.find((g) => triangle * 3 >= g.start && triangle * 3 < g.start + g.count)?.face ?? -1;
+
+/** The part and its stock in space, beside or in place of the section. */
+export const Scene = () => {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const holder = useRef<HTMLDivElement>(null);
+  const stage = useRef<Stage | null>(null);
+  const down = useRef<{ x: number; y: number } | null>(null);
+  const [failed, setFailed] = useState<string | null>(null);
+  const [clipped, setClipped] = useState(false);
+  const [stockShown, setStockShown] = useState(true);
+  const [turnedOnly, setTurnedOnly] = useState(false);
+  const job = useJob((s) => s.job);
+  const derived = useJob((s) => s.derived);
+  const time = useJob((s) => s.time);
+  const phase = useJob((s) => s.phase);
+  const bringing = usePart((s) => s.bringing);
+  const source = usePart((s) => s.source);
+  const facePick = usePart((s) => s.facePick);
+  const hovered = usePart((s) => s.hoveredFeature);
+  const chosen = usePart((s) => s.feature);
+  const features = useFeatures();
+  const measuring = useMeasure((s) => s.on);
+  const picks = useMeasure((s) => s.picks);
+  const hash = job.part.source?.hash ?? null;
+
+  useEffect(() => {
+    if (hash) void usePart.getState().loadSource();
+  }, [hash]);
+
+  useEffect(() => {
+    if (!canvas.current) return;
+    try {
+      stage.current = new Stage(canvas.current);
+    } catch {
+      setFailed('This browser gives no 3D drawing (WebGL). The section shows everything that is needed to plan.');
+      return;
+    }
+    const s = stage.current;
+    (window as unknown as { livelyStage?: Stage }).livelyStage = s;
+    const onFit = (): void => s.fit();
+    window.addEventListener('lively:fit', onFit);
+    const observer = new ResizeObserver(([e]) => s.resize(Math.round(e.contentRect.width), Math.round(e.contentRect.height)));
+    if (holder.current) observer.observe(holder.current);
+    return () => {
+      window.removeEventListener('lively:fit', onFit);
+      observer.disconnect();
+      s.dispose();
+      stage.current = null;
+    };
+  }, []);
+
+  const mesh = bringing ? (bringing.brought?.mesh ?? null) : source && source.hash === hash && !turnedOnly ? source.brought.mesh : null;
+  const broughtPart = bringing?.brought?.part ?? null;
+  const part = useMemo(() => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : (derived?.part ?? null)), [bringing, broughtPart, derived?.part]);
+  const moment = useMemo(() => (derived && !bringing ? momentAt(job, derived, time) : null), [job, derived, time, bringing]);
+  const stock = stockShown && !bringing ? (phase === 'part' ? derived?.rawStock : moment?.stock) : undefined;
+
+  useEffect(() => {
+    const s = stage.current;
+    if (!s) return;
+    const metal = new THREE.MeshStandardMaterial({
+      color: METAL,
+      metalness: 0.25,
+      roughness: 0.55,
+      side: THREE.FrontSide,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
+    // what a section plane lays open shows its inside in the colour of cut metal
+    const inside = new THREE.MeshBasicMaterial({ color: 0xe9ddb8, side: THREE.BackSide });
+    const ink = new THREE.LineBasicMaterial({ color: INK });
+    const objects: THREE.Object3D[] = [];
+    let solid: THREE.Mesh | null = null;
+    if (mesh) {
+      const g = meshGeometry(mesh);
+      solid = new THREE.Mesh(g.solid, metal);
+      objects.push(solid, new THREE.Mesh(g.solid.clone(), inside), new THREE.LineSegments(g.edges, ink));
+    } else if (part && part.boundary.length > 0) {
+      const g = turnedGeometry(part.boundary);
+      solid = new THREE.Mesh(g, metal);
+      objects.push(solid, new THREE.Mesh(g.clone(), inside), new THREE.LineSegments(turnedEdges(part.boundary), ink));
+    }
+    if (stock) {
+      const straw = new THREE.MeshStandardMaterial({ color: 0xd8c48a, transparent: true, opacity: 0.28, depthWrite: false, side: THREE.DoubleSide });
+      const thin = new THREE.LineBasicMaterial({ color: 0xa8924f });
+      for (const ring of regionBoundary(stock)) objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
+    }
+    s.show(objects, solid);
+    s.clip(clipped);
+  }, [mesh, part, stock, clipped]);
+
+  const lit = useMemo(() => {
+    const ids = new Set([hovered, chosen].flatMap((id) => features.find((f) => f.id === id)?.elements ?? []));
+    return part ? allElements(part).filter((e: Element) => ids.has(e.id)) : [];
+  }, [hovered, chosen, features, part]);
+
+  useEffect(() => {
+    const s = stage.current;
+    if (!s) return;
+    const objects: THREE.Object3D[] = [];
+    for (const e of bringing ? [] : lit) {
+      const material = new THREE.MeshBasicMaterial({
+        color: WOAD,
+        transparent: true,
+        opacity: 0.45,
+        side: THREE.DoubleSide,
+        depthWrite: false,
+        polygonOffset: true,
+        polygonOffsetFactor: -2,
+        polygonOffsetUnits: -2,
+      });
+      objects.push(new THREE.Mesh(turnedGeometry([e.curve]), material));
+    }
+    const places = picks.flatMap((p) => (p.space ? [p.space] : []));
+    for (const p of places) {
+      const ball = new THREE.Mesh(new THREE.SphereGeometry(4 * s.pixel(), 16, 12), new THREE.MeshBasicMaterial({ color: WOAD, depthTest: false }));
+      ball.position.set(...p);
+      ball.renderOrder = 5;
+      objects.push(ball);
+    }
+    if (places.length === 2) {
+      const g = new THREE.BufferGeometry().setFromPoints(places.map((p) => new THREE.Vector3(...p)));
+      const l = new THREE.Line(g, new THREE.LineBasicMaterial({ color: WOAD, depthTest: false }));
+      l.renderOrder = 5;
+      objects.push(l);
+    }
+    s.mark(objects);
+  }, [lit, picks, bringing]);
+
+  const click = (x: number, y: number): void => {
+    const s = stage.current;
+    const hit = s?.hit(x, y, clipped);
+    if (!s || !hit) return;
+    if (facePick && bringing && mesh) {
+      const face = faceOfTriangle(mesh.groups, hit.triangle);
+      if (face < 0) return;
+      usePart.getState().wish((w) => ({ ...w, step: { ...w.step, ...(facePick === 'axis' ? { axisFace: face, zeroFace: null, flip: false } : { zeroFace: face }) } }));
+      return;
+    }
+    if (measuring) {
+      useMeasure.getState().pick(snapInSpace(hit.point, mesh?.edges ?? null, 9 * s.pixel()));
+      return;
+    }
+    // a click on metal chooses the element that made it
+    const at = { x: hit.point.x, y: Math.hypot(hit.point.y, hit.point.z) };
+    const found = derived && !bringing ? nearestElement(allElements(derived.part), at) : null;
+    if (found) useJob.getState().set({ element: found.id.split('/')[0] });
+  };
+
+  return (
+    <div ref={holder} className="relative h-full w-full overflow-hidden bg-linen" data-testid="scene">
+      <canvas
+        ref={canvas}
+        className={cx('block h-full w-full', (measuring || facePick) && 'cursor-crosshair')}
+        aria-label={`${job.header.name} in three dimensions`}
+        role="img"
+        onPointerDown={(e) => {
+          down.current = { x: e.clientX, y: e.clientY };
+        }}
+        onPointerUp={(e) => {
+          const d = down.current;
+          if (!d || Math.hypot(e.clientX - d.x, e.clientY - d.y) > 4 || e.button !== 0) return;
+          const b = e.currentTarget.getBoundingClientRect();
+          click(e.clientX - b.left, e.clientY - b.top);
+        }}
+      />
+      {failed && <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-soft">{failed}</p>}
+      <div className="absolute bottom-1.5 right-2 flex rounded border border-hair bg-paper">
+        {DIRECTIONS.map(([d, word]) => (
+          <button key={d} type="button" className="h-7 px-1.5 hover:bg-white" title={`Look at the ${word}`} onClick={() => stage.current?.look(d)}>
+            {word}
+          </button>
+        ))}
+        <IconButton label="Fit the view (0)" onClick={() => stage.current?.fit()}>
+          <Maximize size={15} />
+        </IconButton>
+      </div>
+      <div className="absolute bottom-1.5 left-2 flex rounded border border-hair bg-paper">
+        <button
+          type="button"
+          aria-pressed={clipped}
+          className={cx('flex h-7 items-center gap-1 px-1.5 hover:bg-white', clipped && 'bg-woad-pale')}
+          onClick={() => setClipped(!clipped)}
+        >
+          <Slice size={13} aria-hidden /> cut open
+        </button>
+        {!bringing && (
+          <button type="button" aria-pressed={stockShown} className={cx('h-7 px-1.5 hover:bg-white', stockShown && 'bg-woad-pale')} onClick={() => setStockShown(!stockShown)}>
+            stock
+          </button>
+        )}
+        {!bringing && source && source.hash === hash && (
+          <button type="button" aria-pressed={!turnedOnly} className={cx('h-7 px-1.5 hover:bg-white', !turnedOnly && 'bg-woad-pale')} onClick={() => setTurnedOnly(!turnedOnly)}>
+            as brought in
+          </button>
+        )}
+      </div>
+    </div>
+  );
+};
+
+const nearestElement = (elements: readonly Element[], p: { x: number; y: number }): Element | null => {
+  let best: Element | null = null;
+  let least = 0.2;
+  for (const e of elements) {
+    const d = distanceToCurve(e.curve, p);
+    if (d < least) {
+      least = d;
+      best = e;
+    }
+  }
+  return best;
+};
+
+/** The end of a drawn edge near a picked place, else the place itself. */
+const snapInSpace = (p: THREE.Vector3, edges: Float32Array | null, reach: number) => {
+  let space: [number, number, number] = [p.x, p.y, p.z];
+  let least = reach;
+  let end = false;
+  if (edges)
+    for (let i = 0; i + 2 < edges.length; i += 3) {
+      const d = Math.hypot(edges[i] - p.x, edges[i + 1] - p.y, edges[i + 2] - p.z);
+      if (d < least) {
+        least = d;
+        space = [edges[i], edges[i + 1], edges[i + 2]];
+        end = true;
+      }
+    }
+  return { kind: end ? ('end' as const) : ('side' as const), at: { x: space[0], y: Math.hypot(space[1], space[2]) }, element: null, radius: null, direction: null, space };
+};
