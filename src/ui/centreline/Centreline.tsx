@@ -1,7 +1,7 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { boundsOfCurves, mapRegion, type Region, regionBounds } from '@/core/geometry';
+import { boundsOfCurves, type Curve, mapRegion, type Region, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
 import { toolSection } from '@/core/tooling';
@@ -327,7 +327,7 @@ export const Centreline = () => {
               {phase === 'part' && part && (
                 <Diameters
                   view={view}
-                  values={[...new Set(part.outer.flatMap((e) => (e.curve.kind === 'line' && Math.abs(e.curve.from.y - e.curve.to.y) < 1e-6 ? [e.curve] : [])))]}
+                  values={distinctDiameters(part.outer.map((e) => e.curve))}
                   unit={unit}
                 />
               )}
@@ -397,7 +397,7 @@ export const Centreline = () => {
           <MeasureMarks view={view} hover={snapped} />
         </svg>
       )}
-      <div className="pointer-events-none absolute left-2 top-2 flex items-center gap-3 rounded bg-linen/85 px-1">
+      <div className="pointer-events-none absolute left-2 top-2 flex max-w-[55%] flex-wrap items-center gap-x-3 rounded bg-linen/85 px-1">
         {phase === 'plan' || phase === 'part' ? (
           <>
             <span className="eyebrow">coverage</span>
@@ -436,13 +436,25 @@ export const Centreline = () => {
   );
 };
 
+/** Cylinders to label: for each diameter the longest. */
+const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
+  const best = new Map<string, Curve>();
+  for (const c of curves) {
+    if (c.kind !== 'line' || Math.abs(c.from.y - c.to.y) > 1e-6) continue;
+    const key = c.from.y.toFixed(3);
+    const known = best.get(key);
+    if (!known || Math.abs(c.to.x - c.from.x) > Math.abs(known.to.x - known.from.x)) best.set(key, c);
+  }
+  return [...best.values()];
+};
+
 const Diameters = ({
   view,
   values,
   unit,
 }: {
   view: { k: number; ox: number; oy: number };
-  values: { from: { x: number; y: number }; to: { x: number; y: number } }[];
+  values: readonly Curve[];
   unit: 'mm' | 'inch';
 }) => (
   <g pointerEvents="none" className="num" fontSize={11} fill="#1f2a30">

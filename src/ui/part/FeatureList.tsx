@@ -59,7 +59,7 @@ export const FeatureList = () => {
                 return (
                   <li
                     key={f.id}
-                    className={cx('group flex items-center rounded hover:bg-linen', chosen === f.id && 'bg-woad-pale', f.note.ignored && 'opacity-55')}
+                    className={cx('group relative flex items-center rounded hover:bg-linen', chosen === f.id && 'bg-woad-pale', f.note.ignored && 'opacity-55')}
                     onPointerEnter={() => set({ hoveredFeature: f.id })}
                     onPointerLeave={() => set({ hoveredFeature: null })}
                   >
@@ -80,7 +80,7 @@ export const FeatureList = () => {
                       <span className={cx('min-w-0 flex-1 truncate', f.note.ignored && 'line-through')}>{f.words}</span>
                       <span className="sr-only">{f.proposed ? 'fits, not assumed' : FEATURE_STATE[state]}</span>
                     </button>
-                    <span className={cx('shrink-0', !f.note.ignored && 'opacity-0 focus-within:opacity-100 group-hover:opacity-100')}>
+                    <span className={cx('absolute right-0 rounded bg-linen', !f.note.ignored && 'opacity-0 focus-within:opacity-100 group-hover:opacity-100')}>
                       <IconButton
                         className="!h-6 !w-6"
                         label={f.note.ignored ? `Take ${f.words} up again` : `Ignore ${f.words}`}

@@ -25,6 +25,9 @@ const DIRECTIONS: readonly (readonly [Direction, string])[] = [
   ['back', 'back'],
 ];
 
+/** In the Part phase the part stands alone at first. */
+const phaseShowsStock = (): boolean => useJob.getState().phase !== 'part';
+
 /** Faces of the mesh by triangle, for picks. */
 const faceOfTriangle = (groups: readonly { start: number; count: number; face: number }[], triangle: number): number =>
   groups.find((g) => triangle * 3 >= g.start && triangle * 3 < g.start + g.count)?.face ?? -1;
@@ -37,7 +40,7 @@ export const Scene = () => {
   const down = useRef<{ x: number; y: number } | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [clipped, setClipped] = useState(false);
-  const [stockShown, setStockShown] = useState(true);
+  const [stockShown, setStockShown] = useState(phaseShowsStock());
   const [turnedOnly, setTurnedOnly] = useState(false);
   const job = useJob((s) => s.job);
   const derived = useJob((s) => s.derived);
@@ -206,7 +209,7 @@ export const Scene = () => {
           <Maximize size={15} />
         </IconButton>
       </div>
-      <div className="absolute bottom-1.5 left-2 flex rounded border border-hair bg-paper">
+      <div className="absolute left-2 top-1.5 flex flex-col rounded border border-hair bg-paper text-left">
         <button
           type="button"
           aria-pressed={clipped}
@@ -216,12 +219,12 @@ export const Scene = () => {
           <Slice size={13} aria-hidden /> cut open
         </button>
         {!bringing && (
-          <button type="button" aria-pressed={stockShown} className={cx('h-7 px-1.5 hover:bg-white', stockShown && 'bg-woad-pale')} onClick={() => setStockShown(!stockShown)}>
+          <button type="button" aria-pressed={stockShown} className={cx('h-7 px-1.5 text-left hover:bg-white', stockShown && 'bg-woad-pale')} onClick={() => setStockShown(!stockShown)}>
             stock
           </button>
         )}
         {!bringing && source && source.hash === hash && (
-          <button type="button" aria-pressed={!turnedOnly} className={cx('h-7 px-1.5 hover:bg-white', !turnedOnly && 'bg-woad-pale')} onClick={() => setTurnedOnly(!turnedOnly)}>
+          <button type="button" aria-pressed={!turnedOnly} className={cx('h-7 px-1.5 text-left hover:bg-white', !turnedOnly && 'bg-woad-pale')} onClick={() => setTurnedOnly(!turnedOnly)}>
             as brought in
           </button>
         )}

@@ -76,10 +76,11 @@ export class Stage {
     if (width < 2 || height < 2 || (width === this.width && height === this.height)) return;
     const first = this.width === 1;
     const zoom = (this.camera.right - this.camera.left) / this.width;
+    const before = this.width;
     this.width = width;
     this.height = height;
     this.renderer.setSize(width, height, false);
-    if (first) this.fit();
+    if (first || Math.abs(width - before) > 0.25 * before) this.fit();
     else this.frame(zoom * width);
   }
 
