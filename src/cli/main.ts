@@ -7,9 +7,8 @@ import { type Curve, type Region, regionVolume } from '../core/geometry';
 import { postJob, programText, proveJob } from '../core/nc';
 import { buildPart, listFeatures, revolveMesh, writeDxf, writeStl, writeSvg } from '../core/part';
 import { type Derived, derive, type Job, jobJsonSchema, readJobText } from '../core/plan';
-import { bringFile, FILE_LIMIT, kindOfFile, PLAIN_WISHES, type Wishes } from '../solid/bringFile';
-import { loadKernel } from '../solid/kernel';
-import { revolveSection, stepText } from '../solid/revolve';
+import { bringFile } from '../solid/bringFile';
+import { FILE_LIMIT, kindOfFile, PLAIN_WISHES, type Wishes } from '../solid/wishes';
 
 const EXIT_BLOCKED = 1;
 const EXIT_BAD_INPUT = 2;
@@ -70,7 +69,18 @@ const sectionSvg = (region: Region): string => {
 };
 
 const sectionDxf = (region: Region): string =>
-  writeDxf([{ name: 'STOCK', curves: region.flatMap((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] }))) }]);
+  [
+    '0',
+    'SECTION',
+    '2',
+    'ENTITIES',
+    ...region.flatMap((ring) => ['0', 'LWPOLYLINE', '8', 'stock', '90', String(ring.length), '70', '1', ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)])]),
+    '0',
+    'ENDSEC',
+    '0',
+    'EOF',
+    '',
+  ].join('\n');
 
 const program = new Command('lively').description('Lively Spindle without a browser: check, time, post and prove job files.').exitOverride();
 
@@ -199,6 +209,12 @@ interface ImportOptions {
   readonly json?: boolean;
 }
 
+/** The solid kernel, loaded when a solid is read or written. */
+const kernel = async () => {
+  const { loadKernel } = await import('../solid/kernel');
+  return loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
+};
+
 const amount = (option: string, text: string): number => {
   const v = Number(text);
   if (!Number.isFinite(v)) throw new InputError(`--${option} is “${text}”, which is no number. Give a plain number.`);
@@ -252,9 +268,7 @@ program
   .action(async (file: string, o: ImportOptions) => {
     const kind = kindOfFile(file);
     if (!kind) throw new InputError(`${file}: only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.`);
-    const brought = await bringFile(kind, readBytes(file), wishesOf(o), () =>
-      loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) }),
-    );
+    const brought = await bringFile(kind, readBytes(file), wishesOf(o), kernel);
     const part = brought.part && buildPart(brought.part);
     const features = part && brought.part ? listFeatures(brought.part, part) : [];
     const half = brought.half ?? { outer: [], inner: [], back: [] };
@@ -305,7 +319,8 @@ program
     else if (/\.svg$/i.test(o.out)) writeFileSync(o.out, writeSvg(layers));
     else if (/\.stl$/i.test(o.out)) writeFileSync(o.out, writeStl(revolveMesh(part.boundary, amount('chord', o.chord))));
     else if (/\.(step|stp)$/i.test(o.out)) {
-      await loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
+      await kernel();
+      const { revolveSection, stepText } = await import('../solid/revolve');
       writeFileSync(o.out, await stepText(revolveSection(part.boundary), `${job.header.number} ${job.header.revision} ${job.header.name}`, new Date().toISOString().slice(0, 19)));
     } else throw new InputError(`${o.out}: the ending says no format. Use .step, .stl, .dxf or .svg.`);
   });

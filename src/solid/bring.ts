@@ -7,27 +7,7 @@ import { guarded, type Kernel, type KernelShape } from './kernel';
 import { milledFeatures } from './milled';
 import { explore, type FaceKind, readModel, type SolidModel } from './model';
 import { silhouetteOf } from './silhouette';
-
-/** What the user may say about how a solid becomes a turning profile. */
-export interface SolidWish {
-  /** Which solid of the file, from 0. */
-  readonly solid: number;
-  /** Another axis than the one found: a face's own (by index). */
-  readonly axisFace: number | null;
-  /** Front and back change places. */
-  readonly flip: boolean;
-  readonly section: 'silhouette' | 'cut';
-  /** Angle of the plain cut, degrees. */
-  readonly angle: number;
-  /** Z of the front-most face; 0 puts the zero there. */
-  readonly front: number;
-  /** A face square to the axis that the zero moves to; wins over `front`. */
-  readonly zeroFace: number | null;
-  /** Factor on all lengths, for a file with the wrong unit. */
-  readonly scale: number;
-}
-
-export const PLAIN_WISH: SolidWish = { solid: 0, axisFace: null, flip: false, section: 'silhouette', angle: 0, front: 0, zeroFace: null, scale: 1 };
+import { PLAIN_WISH, type SolidWish } from './wishes';
 
 export interface SolidEntry {
   readonly faces: number;

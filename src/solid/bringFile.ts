@@ -1,34 +1,20 @@
-import type { z } from 'zod';
 import type { Axis } from '../core/geometry';
 import {
   type DrawingLayer,
-  type DrawingWish,
   type Feature,
   type HalfSection,
   type ImportProblem,
   importDxf,
   importMesh,
-  importProblem,
-  type MeshWish,
   type PartDocument,
   PLAIN_DRAWING,
   PLAIN_MESH,
   partFromDrawing,
   partFromHalf,
-  type SourceSchema,
 } from '../core/part';
-import { type BroughtSolid, bringSolid, PLAIN_WISH, type SolidMesh, type SolidWish, type Stage } from './bring';
+import type { BroughtSolid, SolidMesh, Stage } from './bring';
 import type { Kernel } from './kernel';
-
-export type FileKind = z.infer<typeof SourceSchema>['kind'];
-
-/** Choices for a file, by its kind; what is left out is as usual. */
-export interface Wishes {
-  readonly step: SolidWish;
-  readonly stl: MeshWish;
-  readonly dxf: DrawingWish;
-}
-export const PLAIN_WISHES: Wishes = { step: PLAIN_WISH, stl: PLAIN_MESH, dxf: PLAIN_DRAWING };
+import { FILE_LIMIT, type FileKind, PLAIN_WISH, tooLarge, type Wishes } from './wishes';
 
 /** What came out of a file, the same for every kind; `part` is null when there is no profile. */
 export interface Brought {
@@ -44,18 +30,7 @@ export interface Brought {
   readonly times: Readonly<Record<string, number>>;
 }
 
-/** Largest file that is read, bytes. */
-export const FILE_LIMIT = 32 * 1024 * 1024;
-
-export const kindOfFile = (name: string): FileKind | null => (/\.(step|stp|p21)$/i.test(name) ? 'step' : /\.stl$/i.test(name) ? 'stl' : /\.dxf$/i.test(name) ? 'dxf' : null);
-
 const NOTHING: Omit<Brought, 'kind' | 'problems'> = { part: null, half: null, features: [], axis: null, mesh: null, solid: null, layers: [], times: {} };
-
-export const tooLarge = (kind: FileKind, size: number): ImportProblem =>
-  importProblem(
-    'too-large',
-    `The file has ${(size / 1048576).toFixed(1)} MB; up to ${FILE_LIMIT / 1048576} MB are read. ${kind === 'stl' ? 'Export the mesh coarser.' : kind === 'dxf' ? "Save only the contour's layer." : 'Export the single part, not the whole assembly.'}`,
-  );
 
 /** Reads a file of any kind into a part document. Never throws for bad content. The kernel is loaded only for STEP. */
 export const bringFile = async (
@@ -93,6 +68,8 @@ export const bringFile = async (
     case 'step': {
       onStage('kernel');
       const oc = await kernel();
+      // the kernel's library is large: it is loaded for a solid only
+      const { bringSolid } = await import('./bring');
       const s = bringSolid(oc, new TextDecoder('utf-8').decode(bytes), { ...PLAIN_WISH, ...wishes.step }, onStage);
       const part = s.half && partFromHalf(s.half);
       return {

@@ -6,9 +6,10 @@ import { testKernel } from '../../tests/fixtures/kernel';
 import { chainDifference, curvesOf, demoFile, randomPart } from '../../tests/fixtures/parts';
 import { arcRadius, type Curve, degrees, distanceToCurve, flattenChain, tangentAt } from '../core/geometry';
 import { buildPart, describeFeature, mergeSplit, type PartDocument, partFromHalf, turnedFeatures } from '../core/part';
-import { type BroughtSolid, bringSolid, PLAIN_WISH, type SolidWish } from './bring';
+import { type BroughtSolid, bringSolid } from './bring';
 import type { Kernel } from './kernel';
 import { revolveSection, stepText } from './revolve';
+import { PLAIN_WISH, type SolidWish } from './wishes';
 
 let oc: Kernel;
 beforeAll(async () => {

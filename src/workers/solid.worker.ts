@@ -1,9 +1,10 @@
 import { expose, transfer } from 'comlink';
 import { buildPart, type PartDocument } from '../core/part';
 import type { Stage } from '../solid/bring';
-import { type Brought, bringFile, type FileKind, type Wishes } from '../solid/bringFile';
+import { type Brought, bringFile } from '../solid/bringFile';
 import { loadKernel } from '../solid/kernel';
 import { revolveSection, stepText } from '../solid/revolve';
+import type { FileKind, Wishes } from '../solid/wishes';
 
 const kernel = () => loadKernel({ url: '/solid-kernel.wasm' });
 

@@ -1,9 +1,14 @@
 /** npm run bench: medians and ratios of one run. Nothing here fails; it tells. */
+
 import { readFileSync } from 'node:fs';
 import { Clipper, FillRule } from 'clipper2-ts';
 import { rectangle, subtractRegion, sweepAlong } from '../../src/core/geometry';
 import { postJob, programText, proveJob, readProgram } from '../../src/core/nc';
+import { buildPart, listFeatures, type PartDocument, type Row } from '../../src/core/part';
 import { DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
+import { bringSolid } from '../../src/solid/bring';
+import { revolveSection, stepText } from '../../src/solid/revolve';
+import { testKernel } from '../fixtures/kernel';
 
 const load = (name: string): Job => {
   const read = readJobText(readFileSync(new URL(`../../demo/jobs/${name}.spindle.json`, import.meta.url), 'utf8'));
@@ -134,4 +139,38 @@ const settings = {
 const read = median(20, () => readProgram(text, settings));
 row('read-back lines per second', `${Math.round((lines / read) * 1000)}`);
 row('proof (read, compare, cut again)', ms(median(5, () => proveJob(job, derived, [text]))));
+// import: the library's own read time against everything up to the section, a part with 100 faces and holes
+const oc = await testKernel();
+const grooves = 20;
+const rows: Row[] = [{ id: 'o0', kind: 'line', diameter: 24, z: 0, corner: { kind: 'chamfer', size: 1 } }];
+for (let i = 0; i < grooves; i++) {
+  const z = -i * 8;
+  rows.push({ id: `a${i}`, kind: 'line', diameter: 24, z: z - 4, corner: null }, { id: `b${i}`, kind: 'line', diameter: 20, z: z - 4, corner: { kind: 'fillet', size: 0.5 } });
+  rows.push({ id: `c${i}`, kind: 'line', diameter: 20, z: z - 8, corner: null }, { id: `d${i}`, kind: 'line', diameter: 24, z: z - 8, corner: null });
+}
+rows.push({ id: 'e', kind: 'line', diameter: 24, z: -grooves * 8 - 4, corner: null }, { id: 'f', kind: 'line', diameter: 0, z: -grooves * 8 - 4, corner: null });
+const large: PartDocument = { outer: { start: { diameter: 0, z: 0 }, rows }, inner: null };
+const largePart = buildPart(large);
+const step = await stepText(revolveSection(largePart.boundary), 'bench', '2026-11-01T00:00:00');
+bringSolid(oc, step);
+const stages = Array.from({ length: 7 }, () => bringSolid(oc, step)).map((b) => ({
+  faces: b.faces.length,
+  read: b.times.read,
+  section: b.times.check + b.times.faces + b.times.section,
+  features: b.times.features,
+}));
+stages.sort((p, q) => (p.read + p.section) / p.read - (q.read + q.section) / q.read);
+const middle = stages[3];
+row(
+  `import to section, ${middle.faces} faces`,
+  `read ${ms(middle.read)}, rest ${ms(middle.section)}  (${((middle.read + middle.section) / middle.read).toFixed(2)} × the library's read)`,
+);
+const sixty: PartDocument = {
+  outer: {
+    start: { diameter: 0, z: 0 },
+    rows: [...rows.slice(0, 55), { id: 'e', kind: 'line', diameter: 24, z: -110, corner: null }, { id: 'f', kind: 'line', diameter: 0, z: -110, corner: null }],
+  },
+  inner: null,
+};
+row(`feature list after an edit, ${buildPart(sixty).outer.length} elements`, ms(median(20, () => listFeatures(sixty, buildPart(sixty)))));
 row('peak memory', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);

@@ -48,7 +48,10 @@ test('what is typed while the server is away is saved when it is back', async ({
 for (const [name, content, words] of [
   ['torn.dxf', '0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n1.0', 'ends or breaks'],
   ['empty.dxf', '0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n', 'no lines, arcs or polylines'],
-  ['<img src=x onerror=alert(1)>.dxf', 'rubbish', 'holds no usable contour'],
+  ['<img src=x onerror=alert(1)>.dxf', 'rubbish', 'gives no turning profile'],
+  ['torn.step', "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.", 'cut off inside entity #1, line 5'],
+  ['holes.stl', 'solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid x\n', 'has holes'],
+  ['part.doc', 'x', 'no solid, mesh or drawing'],
   ['cut.spindle.json', '{"format":"lively-spindle-job","version":1,', 'cut short'],
   ['newer.spindle.json', '{"format":"lively-spindle-job","version":42}', 'newer program'],
   ['other.json', '{"hello":1}', 'not a job file'],
@@ -65,8 +68,10 @@ test('a bad DXF leaves the part as it was', async ({ page }) => {
   await page.goto(`/jobs/${await copyJob(page, 'LM-155', 'Stays')}?phase=part`);
   await computed(page);
   const rows = await page.getByTestId('element-table').locator('tbody tr').count();
-  await page.getByTestId('drawing-input').setInputFiles({ name: 'torn.dxf', mimeType: 'text/plain', buffer: Buffer.from('0\nSECTION\n2\nENT') });
-  await expect(page.locator('[data-sonner-toast]').first()).toContainText('holds no usable contour');
+  await page.getByTestId('part-input').setInputFiles({ name: 'torn.dxf', mimeType: 'text/plain', buffer: Buffer.from('0\nSECTION\n2\nENT') });
+  await expect(page.getByTestId('bring-in').getByRole('alert')).toContainText('ends or breaks');
+  await expect(page.getByTestId('bring-in')).toContainText('The part stays as it was.');
+  await page.getByRole('button', { name: 'Leave the part as it was' }).click();
   expect(await page.getByTestId('element-table').locator('tbody tr').count()).toBe(rows);
 });
 

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob, demoPath } from '../fixtures/jobs';
+import { demoFile } from '../fixtures/parts';
 
 const lively = fileURLToPath(new URL('../../bin/lively', import.meta.url));
 const run = (...args: string[]) => {
@@ -79,12 +80,53 @@ describe('bin/lively', () => {
     expect(d.inner).toEqual([{ kind: 'line', from: [0, 4], to: [-7.2, 4] }]);
     expect(d.outer[3]).toMatchObject({ clockwise: true, centre: [-2.1, 8] });
   });
+  it('imports a solid, with features and axis', () => {
+    const d = json('import', demoFile('solids/LM-212.step'), '--json');
+    expect(d.axis).toEqual({ point: [0, 0, expect.closeTo(0, 9)], direction: [0, 0, 1] });
+    expect(d.features.map((f: { kind: string }) => f.kind)).toEqual(expect.arrayContaining(['polygon', 'radial-hole', 'inner-groove', 'inner-thread', 'bore']));
+    expect(d.features.find((f: { kind: string }) => f.kind === 'radial-hole')).toMatchObject({ access: 'radial', through: true, sizes: { diameter: 5, count: 6 } });
+    const cut = json('import', demoFile('solids/LM-212.step'), '--section', 'cut', '--angle', '30', '--json');
+    expect(cut.outer.length).toBeGreaterThan(5);
+    const turned = json('import', demoFile('solids/LM-155.step'), '--flip', '--json');
+    expect(turned.outer[0].from[0]).toBe(0);
+    expect(turned.axis.direction).toEqual([0, 0, -1].map((v) => v + 0));
+  });
+  it('exports a part and reads it back: solid, mesh and drawing', () => {
+    const there = scratch();
+    const own = json('import', demoFile('drawings/LM-155.dxf'), '--json');
+    for (const [ending, digits] of [
+      ['step', 6],
+      ['dxf', 6],
+      ['stl', 1],
+    ] as const) {
+      const out = join(there, `part.${ending}`);
+      expect(run('export', demoPath('LM-155'), '--out', out).code).toBe(0);
+      const back = json('import', out, '--json');
+      expect(back.outer.map((e: { kind: string }) => e.kind)).toEqual(own.outer.map((e: { kind: string }) => e.kind));
+      back.outer.forEach((e: { to: number[] }, i: number) => {
+        expect(e.to[0]).toBeCloseTo(own.outer[i].to[0], digits);
+        expect(e.to[1]).toBeCloseTo(own.outer[i].to[1], digits);
+      });
+    }
+    expect(run('export', demoPath('LM-155'), '--out', join(there, 'part.svg')).code).toBe(0);
+    expect(run('export', demoPath('LM-155'), '--out', join(there, 'part.doc')).code).toBe(2);
+  });
+  it('answers sensibly for a solid that is no lathe part', () => {
+    const box = scratch();
+    const path = join(box, 'surfaces.step');
+    writeFileSync(path, "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=SHELL_BASED_SURFACE_MODEL('',());\nENDSEC;\nEND-ISO-10303-21;\n");
+    const r = run('import', path, '--json');
+    expect(r.code).toBe(2);
+    expect(JSON.parse(r.out)).toMatchObject({ outer: [], inner: [], features: [], axis: null, problems: [{ code: 'surfaces-only' }] });
+  });
   it.each<[string, string[], string]>([
     ['a missing file', ['check', '/nowhere/job.spindle.json'], 'cannot be read'],
     ['a cut-off file', ['check', written((t) => t.slice(0, 500))], 'not readable JSON'],
     ['a newer version', ['time', written((t) => t.replace('"version": 1', '"version": 7'))], 'newer program'],
     ['a wrong value', ['prove', written((t) => t.replace('"diameter": 62', '"diameter": "wide"'))], 'stock.diameter'],
-    ['an unknown drawing', ['import', written((t) => t, 'part.step')], 'only DXF'],
+    ['an unknown drawing', ['import', written((t) => t, 'part.doc')], 'only STEP'],
+    ['a STEP that is none', ['import', written((t) => t, 'part.step')], 'not a STEP file'],
+    ['an option that is no number', ['import', written((t) => t, 'part.step'), '--angle', 'wide'], 'no number'],
     ['a torn drawing', ['import', written(() => '0\nSECTION\n2\nENT', 'torn.dxf')], ''],
     ['an unknown command', ['fly'], 'unknown command'],
   ])('leaves with 2 on %s', (_name, args, words) => {

@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { diffDocuments } from '../../src/core/plan';
+import { findFile, putFile } from '../../src/db/files';
 import { findJob, listJobs, markDeleted } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool } from '../../src/db/pool';
@@ -29,6 +30,20 @@ const editOf = (before: unknown, after: unknown, base: number, author = 'Ottilie
   author,
   label: 'test',
   diff: diffDocuments(before, after),
+});
+
+describe('files of parts', () => {
+  it('keeps a file by its hash, once, and gives the same bytes back', async () => {
+    const bytes = Buffer.from(`ISO-10303-21; ${randomUUID()}`);
+    const hash = createHash('sha256').update(bytes).digest('hex');
+    await putFile(hash, 'part.step', bytes);
+    await putFile(hash, 'again.step', bytes);
+    const row = await findFile(hash);
+    expect(row?.name).toBe('part.step');
+    expect(row?.bytes.equals(bytes)).toBe(true);
+    expect(await findFile('0'.repeat(64))).toBeNull();
+    await expect(putFile('not a hash', 'x', bytes)).rejects.toThrow();
+  });
 });
 
 describe('saving', () => {

@@ -169,11 +169,18 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     return h.depth > 0.02 && h.width > 0.02;
   });
   const nested = (h: Hollow): Hollow[] => hollows.filter((o) => o !== h && o.from >= h.from && o.to <= h.to && (o.from > h.from || o.to < h.to));
+  // form F of an undercut climbs out of the shoulder at a slant: that piece is part of it
+  const slanted = (k: number): boolean => {
+    const e = elements[k];
+    return e !== undefined && !used.has(k) && e.curve.kind === 'line' && !isFace(e.curve) && chamferAngle(e.curve) > 75;
+  };
+  const grown = hollows.map((h) => (h.depth < 0.7 && h.width < 6 ? { ...h, from: slanted(h.from - 1) ? h.from - 1 : h.from, to: slanted(h.to + 1) ? h.to + 1 : h.to } : h));
   // grooves in the floor of a recess come first, so that they are theirs alone
-  for (const h of [...hollows].sort((a, b) => a.to - a.from - (b.to - b.from))) {
+  for (const h of [...grown].sort((a, b) => a.to - a.from - (b.to - b.from))) {
     const curves = elements.slice(h.from, h.to + 1).map((e) => e.curve);
-    const b = boundsOfCurves(curves);
-    const diameter = (bore ? b.maxY : b.minY) * 2;
+    // the floor of a recess, not of the grooves in it
+    const floor = boundsOfCurves(elements.slice(h.from, h.to + 1).flatMap((e, k) => (used.has(h.from + k) ? [] : [e.curve])));
+    const diameter = (bore ? floor.maxY : floor.minY) * 2;
     const small = h.depth < 0.7 && h.width < 6;
     const beside = [elements[h.from - 1], elements[h.to + 1]].filter(Boolean).map((e) => e.curve);
     const shoulder =

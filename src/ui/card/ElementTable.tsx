@@ -2,20 +2,18 @@
 import { Plus, Trash2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { wordPartProblem } from '@/core/checks';
-import { type PartProblem, type Profile, type Row, solveDimensions, solveProfile } from '@/core/part';
+import { type Profile, type Row, solveDimensions, solveProfile } from '@/core/part';
 import { formatLength } from '@/core/units';
 import { useJob } from '../job/store';
 import { Button, Choice, cx, IconButton, NumberField, Section } from '../kit/controls';
 import { BringIn } from '../part/BringIn';
+import { useBuiltPart } from '../part/built';
 import { Dimensions } from '../part/Dimensions';
 import { Exports } from '../part/Exports';
 import { FeatureCard, useChosenFeature } from '../part/FeatureCard';
 import { RowDetail } from '../part/RowDetail';
 import { addBore, addCentreHole, changeProfile, freshRow, type ProfileSide, removeBore, setRowValue } from '../part/rows';
 import { usePart } from '../part/store';
-
-// one empty list for all renders: a fresh one would count as a change of the store
-const NO_PROBLEMS: readonly PartProblem[] = [];
 
 const SHAPES = [
   { value: 'line', label: 'line' },
@@ -48,7 +46,7 @@ export const PartCard = () => {
 
 const ElementTable = () => {
   const job = useJob((s) => s.job);
-  const problems = useJob((s) => s.derived?.part.problems) ?? NO_PROBLEMS;
+  const { problems } = useBuiltPart();
   const { feature, all } = useChosenFeature();
   return (
     <div data-testid="element-table">
@@ -98,7 +96,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
   const dimensions = useJob((s) => s.job.part.dimensions);
   const set = useJob((s) => s.set);
   const chosen = useJob((s) => s.element);
-  const problems = useJob((s) => s.derived?.part.problems) ?? NO_PROBLEMS;
+  const { problems } = useBuiltPart();
   const names = useMemo(() => solveDimensions(dimensions ?? [], unit).names, [dimensions, unit]);
   const solved = useMemo(() => solveProfile(profile, names, unit), [profile, names, unit]);
   const change = (label: string, f: (p: Profile) => void): void => changeProfile(side, label, f);

@@ -12,6 +12,7 @@ import { useJob } from '../job/store';
 import { IconButton } from '../kit/controls';
 import { MeasureMarks } from '../measure/Measure';
 import { type Pick3, useMeasure } from '../measure/store';
+import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { Handles } from '../part/Handles';
 import { Overlay } from '../part/Overlay';
@@ -57,9 +58,12 @@ export const Centreline = () => {
     [phase, hoveredFeature, chosenFeature, features],
   );
 
+  // in the Part phase the contour is drawn as typed, before the plan has followed
+  const built = useBuiltPart();
+  const shape = phase === 'part' ? built : derived?.part;
   const front = jawFront(job.stock, job.holding);
   const box = useMemo(() => {
-    const part = derived?.part.region ?? [];
+    const part = shape?.region ?? [];
     const own = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: job.stock.diameter / 2 };
     const other = bringing?.brought?.half ? boundsOfCurves(bringing.brought.half.outer) : own;
     const b = phase === 'part' ? { minX: Math.min(own.minX, other.minX), maxX: Math.max(own.maxX, other.maxX), maxY: Math.max(own.maxY, other.maxY) } : own;
@@ -69,7 +73,7 @@ export const Centreline = () => {
       maxX: Math.max(b.maxX, job.stock.frontAllowance) + (wide ? 16 : 10),
       maxY: wide ? job.stock.diameter / 2 + 18 : Math.max(b.maxY, job.stock.diameter / 2) + 3,
     };
-  }, [derived?.part, job.stock, job.holding, front, phase, bringing?.brought]);
+  }, [shape, job.stock, job.holding, front, phase, bringing?.brought]);
   const { view, fit, zoom, pan } = useView(
     box,
     size,
@@ -104,7 +108,7 @@ export const Centreline = () => {
   const stock = moment?.stock ?? derived?.rawStock ?? [];
   const k = view?.k ?? 1;
   const hair = 1 / k;
-  const part = derived?.part;
+  const part = shape;
   const unit = job.units;
   const partBox = part && part.region.length > 0 ? regionBounds(part.region) : null;
 
@@ -324,13 +328,7 @@ export const Centreline = () => {
                 offset={26}
                 text={formatLength(partBox.maxX - partBox.minX, unit)}
               />
-              {phase === 'part' && part && (
-                <Diameters
-                  view={view}
-                  values={distinctDiameters(part.outer.map((e) => e.curve))}
-                  unit={unit}
-                />
-              )}
+              {phase === 'part' && part && <Diameters view={view} values={distinctDiameters(part.outer.map((e) => e.curve))} unit={unit} />}
             </>
           )}
           {phase === 'hold' && (
@@ -448,15 +446,7 @@ const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
   return [...best.values()];
 };
 
-const Diameters = ({
-  view,
-  values,
-  unit,
-}: {
-  view: { k: number; ox: number; oy: number };
-  values: readonly Curve[];
-  unit: 'mm' | 'inch';
-}) => (
+const Diameters = ({ view, values, unit }: { view: { k: number; ox: number; oy: number }; values: readonly Curve[]; unit: 'mm' | 'inch' }) => (
   <g pointerEvents="none" className="num" fontSize={11} fill="#1f2a30">
     {values.map((c) => {
       const m = toScreen(view, (c.from.x + c.to.x) / 2, c.from.y);

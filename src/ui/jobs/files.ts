@@ -2,7 +2,7 @@
 import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
-import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/bringFile';
+import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
 import { sha256 } from '../part/store';
 import { EndedError, endSolids, solids } from '../part/worker';
 

@@ -6,6 +6,7 @@ import { formatLength, type LengthUnit } from '@/core/units';
 import { toScreen, type View } from '../centreline/view';
 import { useJob } from '../job/store';
 import { IconButton } from '../kit/controls';
+import { useBuiltPart } from '../part/built';
 import { type Pick3, useMeasure } from './store';
 
 export const SNAP_WORD: Record<SnapKind, string> = { end: 'end', centre: 'centre', middle: 'middle', turn: 'turning point', side: 'side', axis: 'axis' };
@@ -15,10 +16,10 @@ const shown = (m: Measured, unit: LengthUnit): string => (m.unit === '°' ? `${N
 
 const useValues = (): { values: Measured[]; picks: readonly Pick3[] } => {
   const picks = useMeasure((s) => s.picks);
-  const part = useJob((s) => s.derived?.part);
+  const part = useBuiltPart();
   if (picks.length === 0) return { values: [], picks };
   if (picks.length === 1) {
-    const e = part && picks[0].kind === 'side' ? allElements(part).find((k) => k.id === picks[0].element) : undefined;
+    const e = picks[0].kind === 'side' ? allElements(part).find((k) => k.id === picks[0].element) : undefined;
     return { values: measureOne(picks[0], e?.curve ?? null), picks };
   }
   const [a, b] = picks;
@@ -35,7 +36,7 @@ export const MeasureStrip = () => {
   if (!on) return null;
   return (
     <div
-      className="absolute bottom-9 left-1/2 z-10 flex max-w-[96%] -translate-x-1/2 flex-wrap items-center gap-1.5 rounded border border-woad bg-white px-2 py-1"
+      className="absolute inset-x-2 bottom-10 z-10 mx-auto flex w-fit flex-wrap items-center gap-1.5 rounded border border-woad bg-white px-2 py-1"
       data-testid="measure"
       role="status"
     >

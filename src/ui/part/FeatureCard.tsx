@@ -90,7 +90,14 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           <TextField label="Tolerance" className="w-28" value={f.note.tolerance} onChange={(v) => setFeatureNote(f.id, 'tolerance', { tolerance: v.slice(0, 40) })} />
         </Row>
         <Row label="Roughness Ra" unit="µm">
-          <NumberField label="Roughness Ra" width="w-28" optional="not stated" value={f.note.roughness} step={0.1} onChange={(v) => setFeatureNote(f.id, 'roughness', { roughness: v })} />
+          <NumberField
+            label="Roughness Ra"
+            width="w-28"
+            optional="not stated"
+            value={f.note.roughness}
+            step={0.1}
+            onChange={(v) => setFeatureNote(f.id, 'roughness', { roughness: v })}
+          />
         </Row>
         <Row label="Ignore">
           <Toggle label="Ignore the feature" on={f.note.ignored} onChange={(on) => setFeatureNote(f.id, on ? 'ignore feature' : 'take feature up', { ignored: on })} />

@@ -5,6 +5,7 @@ import { type ListedFeature, listFeatures } from '@/core/part';
 import type { Coverage, Derived, Job } from '@/core/plan';
 import { useJob } from '../job/store';
 import { cx, IconButton, Section } from '../kit/controls';
+import { useBuiltPart } from './built';
 import { usePart } from './store';
 
 const GROUPS = [
@@ -29,8 +30,8 @@ export const featureState = (f: ListedFeature, coverage: Coverage | undefined): 
 /** Features of the job's part, kept while neither document nor contour changes. */
 export const useFeatures = (): readonly ListedFeature[] => {
   const document = useJob((s) => s.job.part);
-  const part = useJob((s) => s.derived?.part);
-  return useMemo(() => (part ? listFeatures(document, part) : []), [document, part]);
+  const part = useBuiltPart();
+  return useMemo(() => listFeatures(document, part), [document, part]);
 };
 
 export const setFeatureNote = (id: string, label: string, change: Partial<ListedFeature['note']>): void => {
@@ -74,7 +75,7 @@ export const FeatureList = () => {
                         useJob.getState().set({ element: f.elements[0]?.split('/')[0] ?? null });
                       }}
                     >
-                      <span aria-hidden title={FEATURE_STATE[state]}>
+                      <span aria-hidden className="w-3.5 shrink-0 text-center" title={FEATURE_STATE[state]}>
                         {f.proposed ? '?' : FEATURE_GLYPH[state]}
                       </span>
                       <span className={cx('min-w-0 flex-1 truncate', f.note.ignored && 'line-through')}>{f.words}</span>

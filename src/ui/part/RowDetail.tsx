@@ -2,8 +2,8 @@
 import { Trash2 } from 'lucide-react';
 import type { Cut, Row } from '@/core/part';
 import type { LengthUnit, Names } from '@/core/units';
-import { useJob } from '../job/store';
 import { Choice, IconButton, NumberField, Toggle } from '../kit/controls';
+import { useBuiltPart } from './built';
 import { changeProfile, firstCut, type ProfileSide, setRowValue } from './rows';
 
 const CUT_WORD: Record<Cut['kind'], string> = { ring: 'ring DIN 471', square: 'square', v: 'V', belt: 'round belt' };
@@ -27,9 +27,9 @@ const CUT_FIELDS: Record<Cut['kind'], readonly (readonly [string, string])[]> = 
 
 /** Other ways to say where the chosen row goes, and the grooves in it. */
 export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide; row: Row; index: number; names: Names; unit: LengthUnit }) => {
-  const derived = useJob((s) => s.derived);
+  const built = useBuiltPart();
   const change = (label: string, f: (r: Row) => void): void => changeProfile(side, label, (p) => f(p.rows[index]));
-  const piece = derived?.part[side].find((e) => e.id === row.id)?.curve;
+  const piece = built[side].find((e) => e.id === row.id)?.curve;
   const field = (key: string, label: string, length = true) => (
     <label className="flex items-center gap-1">
       <span className="text-soft">{label}</span>

@@ -2,7 +2,8 @@
 import { proxy } from 'comlink';
 import { create } from 'zustand';
 import { reviseJob } from '@/core/plan';
-import { type Brought, FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/bringFile';
+import type { Brought } from '@/solid/bringFile';
+import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/wishes';
 import { useJob } from '../job/store';
 import { EndedError, endSolids, solids } from './worker';
 

@@ -8,6 +8,7 @@ import { momentAt } from '../job/playback';
 import { useJob } from '../job/store';
 import { cx, IconButton } from '../kit/controls';
 import { useMeasure } from '../measure/store';
+import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
 import { meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
@@ -54,6 +55,7 @@ export const Scene = () => {
   const features = useFeatures();
   const measuring = useMeasure((s) => s.on);
   const picks = useMeasure((s) => s.picks);
+  const built = useBuiltPart();
   const hash = job.part.source?.hash ?? null;
 
   useEffect(() => {
@@ -84,7 +86,7 @@ export const Scene = () => {
 
   const mesh = bringing ? (bringing.brought?.mesh ?? null) : source && source.hash === hash && !turnedOnly ? source.brought.mesh : null;
   const broughtPart = bringing?.brought?.part ?? null;
-  const part = useMemo(() => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : (derived?.part ?? null)), [bringing, broughtPart, derived?.part]);
+  const part = useMemo(() => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : built), [bringing, broughtPart, built]);
   const moment = useMemo(() => (derived && !bringing ? momentAt(job, derived, time) : null), [job, derived, time, bringing]);
   const stock = stockShown && !bringing ? (phase === 'part' ? derived?.rawStock : moment?.stock) : undefined;
 
@@ -177,7 +179,7 @@ export const Scene = () => {
     }
     // a click on metal chooses the element that made it
     const at = { x: hit.point.x, y: Math.hypot(hit.point.y, hit.point.z) };
-    const found = derived && !bringing ? nearestElement(allElements(derived.part), at) : null;
+    const found = !bringing ? nearestElement(allElements(built), at) : null;
     if (found) useJob.getState().set({ element: found.id.split('/')[0] });
   };
 
@@ -219,12 +221,22 @@ export const Scene = () => {
           <Slice size={13} aria-hidden /> cut open
         </button>
         {!bringing && (
-          <button type="button" aria-pressed={stockShown} className={cx('h-7 px-1.5 text-left hover:bg-white', stockShown && 'bg-woad-pale')} onClick={() => setStockShown(!stockShown)}>
+          <button
+            type="button"
+            aria-pressed={stockShown}
+            className={cx('h-7 px-1.5 text-left hover:bg-white', stockShown && 'bg-woad-pale')}
+            onClick={() => setStockShown(!stockShown)}
+          >
             stock
           </button>
         )}
         {!bringing && source && source.hash === hash && (
-          <button type="button" aria-pressed={!turnedOnly} className={cx('h-7 px-1.5 text-left hover:bg-white', !turnedOnly && 'bg-woad-pale')} onClick={() => setTurnedOnly(!turnedOnly)}>
+          <button
+            type="button"
+            aria-pressed={!turnedOnly}
+            className={cx('h-7 px-1.5 text-left hover:bg-white', !turnedOnly && 'bg-woad-pale')}
+            onClick={() => setTurnedOnly(!turnedOnly)}
+          >
             as brought in
           </button>
         )}

@@ -1,9 +1,10 @@
 'use client';
 import { FileUp, Plus, RefreshCw } from 'lucide-react';
 import { useRef } from 'react';
-import { describeElement, type FeatureKind, featureByHand } from '@/core/part';
+import { allElements, describeElement, type FeatureKind, featureByHand } from '@/core/part';
 import { useJob } from '../job/store';
 import { Button, Choice, Section, TextField, Toggle } from '../kit/controls';
+import { useBuiltPart } from '../part/built';
 import { FeatureList } from '../part/FeatureList';
 import { usePart } from '../part/store';
 
@@ -20,7 +21,6 @@ const KINDS_BY_HAND: readonly (readonly [FeatureKind, string])[] = [
 
 export const PartTray = () => {
   const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
   const element = useJob((s) => s.element);
   const edit = useJob((s) => s.edit);
   const showPrevious = usePart((s) => s.showPrevious);
@@ -38,7 +38,8 @@ export const PartTray = () => {
       />
     </label>
   );
-  const chosen = derived?.part[element?.startsWith('i') ? 'inner' : 'outer'].find((e) => e.id === element);
+  const built = useBuiltPart();
+  const chosen = allElements(built).find((e) => e.id === element);
   return (
     <>
       <Section title="Part">
@@ -84,9 +85,9 @@ export const PartTray = () => {
             <span className="truncate">show revision {job.part.previous.revision}</span>
           </div>
         )}
-        {derived && derived.part.volume > 0 && (
+        {built.volume > 0 && (
           <p className="num mt-2 text-soft">
-            {(derived.part.volume / 1000).toFixed(3)} cm³ · {((derived.part.volume / 1000) * job.material.density).toFixed(1)} g
+            {(built.volume / 1000).toFixed(3)} cm³ · {((built.volume / 1000) * job.material.density).toFixed(1)} g
           </p>
         )}
       </Section>
@@ -102,12 +103,10 @@ export const PartTray = () => {
               placeholder="kind …"
               options={KINDS_BY_HAND.map(([value, label]) => ({ value, label }))}
               onChange={(v) => {
-                const part = derived?.part;
-                if (!part) return;
                 const stored = job.part.features ?? [];
                 let n = 1;
                 while (stored.some((f) => f.id === `hand:${n}`)) n++;
-                const made = featureByHand(part, [chosen.id], v as FeatureKind, n);
+                const made = featureByHand(built, [chosen.id], v as FeatureKind, n);
                 if (!made) return;
                 edit('add feature', (j) => ({ ...j, part: { ...j.part, features: [...(j.part.features ?? []), made] } }));
                 set({ feature: made.id });
