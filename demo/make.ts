@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { type Purpose, startingData } from '../src/core/cutting';
+import { usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
@@ -74,23 +75,7 @@ const build = (s: JobSpec) => {
     machine,
     part: s.part,
     stock: { form: 'bar', diameter: s.bar, bore: 0, frontAllowance: s.frontAllowance },
-    holding: {
-      spindle: 'main',
-      jaws: {
-        count: 3,
-        steps: [
-          { length: 14, height: 12 },
-          { length: 16, height: 26 },
-        ],
-        mass: 0.6,
-      },
-      grip: 30,
-      stickOut: s.stickOut,
-      workOffset: 'G54',
-      toolChange: { diameter: 160, z: 100 },
-      safeDistance: 1,
-      maxSpeed: 4000,
-    },
+    holding: usualHolding({ spindle: 'main', stickOut: s.stickOut, maxSpeed: 4000 }),
     tools: Object.fromEntries(tools.filter((t) => used.has(t.id)).map((t) => [t.id, t])),
     stations: { upper: s.stations },
     operations: Object.fromEntries(

@@ -200,6 +200,7 @@ interface ImportOptions {
   readonly section: string;
   readonly angle: string;
   readonly axisFace?: string;
+  readonly turn: string;
   readonly flip?: boolean;
   readonly scale: string;
   readonly unit?: string;
@@ -234,6 +235,7 @@ const wishesOf = (o: ImportOptions): Wishes => ({
     angle: amount('angle', o.angle),
     axisFace: o.axisFace === undefined ? null : amount('axis-face', o.axisFace) - 1,
     flip: Boolean(o.flip),
+    turn: amount('turn', o.turn),
     scale: amount('scale', o.scale),
   },
   stl: {
@@ -257,6 +259,7 @@ program
   .option('--section <kind>', 'silhouette (swept about the axis) or cut', 'silhouette')
   .option('--angle <degrees>', 'angle of the cut', '0')
   .option('--axis-face <n>', 'turn about the axis of this face, from 1')
+  .option('--turn <degrees>', 'turn the part about its axis', '0')
   .option('--flip', 'front and back change places')
   .option('--scale <factor>', 'factor on all lengths of a solid', '1')
   .option('--unit <unit>', 'mm or inch, for STL and DXF')

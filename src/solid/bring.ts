@@ -1,5 +1,21 @@
 import { cast } from 'replicad';
-import { type Axis, add3, boundsOfCurves, type Curve, chainArea, type Frame3, frameOfAxis, line, scale3, subtract3, toCylinder, unit3, type Vec3 } from '../core/geometry';
+import {
+  type Axis,
+  add3,
+  boundsOfCurves,
+  type Curve,
+  chainArea,
+  dot3,
+  type Frame3,
+  frameOfAxis,
+  line,
+  scale3,
+  subtract3,
+  toCylinder,
+  turnFrame,
+  unit3,
+  type Vec3,
+} from '../core/geometry';
 import { checkStepText, type Feature, type HalfSection, type ImportProblem, importProblem, splitHalfSection } from '../core/part';
 import { type AxisChoice, findAxes } from './axis';
 import { cutAtAngle } from './cut';
@@ -24,6 +40,8 @@ export interface SolidMesh {
   readonly groups: readonly { readonly start: number; readonly count: number; readonly face: number }[];
   /** Pairs of points, three numbers each. */
   readonly edges: Float32Array;
+  /** Round edges beside the axis (holes, pockets), by centre and radius, each once. */
+  readonly circles: readonly { readonly centre: Vec3; readonly axis: Vec3; readonly radius: number }[];
 }
 
 export interface BroughtSolid {
@@ -86,7 +104,7 @@ const entryOf = (shape: KernelShape): SolidEntry => {
   return { faces: s.faces.length, volume: size[0] * size[1] * size[2], size };
 };
 
-const meshOf = (shape: KernelShape, frame: Frame3): SolidMesh => {
+const meshOf = (shape: KernelShape, frame: Frame3, model: SolidModel): SolidMesh => {
   const s = cast(shape as never) as unknown as {
     mesh(o: object): { vertices: number[]; normals: number[]; triangles: number[]; faceGroups: { start: number; count: number; faceId: number }[] };
     meshEdges(o: object): { lines: number[] };
@@ -114,7 +132,22 @@ const meshOf = (shape: KernelShape, frame: Frame3): SolidMesh => {
     triangles: Uint32Array.from(m.triangles),
     groups: m.faceGroups.map((g, face) => ({ start: g.start, count: g.count, face })),
     edges: turn(e.lines, true),
+    circles: circlesOf(model, frame),
   };
+};
+
+/** Round edges whose centre lies beside the axis, in the part's frame. */
+const circlesOf = (model: SolidModel, frame: Frame3): SolidMesh['circles'] => {
+  const inFrame = (d: Vec3): Vec3 => [dot3(d, frame.z), dot3(d, frame.x), dot3(d, frame.y)];
+  const seen = new Set<string>();
+  return model.edges.flatMap(({ circle }) => {
+    if (!circle) return [];
+    const centre = inFrame(subtract3(circle.centre, frame.origin));
+    const key = [...centre, circle.radius].map((v) => Math.round(v * 1e4)).join();
+    if (Math.hypot(centre[1], centre[2]) < 1e-4 || seen.has(key)) return [];
+    seen.add(key);
+    return [{ centre, axis: inFrame(circle.axis), radius: circle.radius }];
+  });
 };
 
 /** The loop that is the part: the one with most area. Others are told. */
@@ -194,7 +227,7 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
       return result;
     }
     const axis: Axis = wish.flip ? { point: picked.point, direction: scale3(picked.direction, -1) } : picked;
-    const first = frameOfAxis(axis);
+    const first = turnFrame(frameOfAxis(axis), (wish.turn * Math.PI) / 180);
     onStage('section');
     const angle = (wish.angle * Math.PI) / 180;
     const made = guarded('cutting the solid', () =>
@@ -250,7 +283,7 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     const features = milledFeatures(model, axis, frame, main);
     lap('features');
     onStage('mesh');
-    const mesh = guarded('meshing the solid', () => meshOf(chosen, frame));
+    const mesh = guarded('meshing the solid', () => meshOf(chosen, frame, model));
     lap('mesh');
     return { ...result, axis: { point: frame.origin, direction: axis.direction }, half, features, mesh, cuts: made.angles.length, problems, times };
   } finally {

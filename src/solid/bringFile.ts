@@ -62,6 +62,7 @@ export const bringFile = async (
               triangles: Uint32Array.from({ length: count }, (_, i) => i),
               groups: [{ start: 0, count, face: 0 }],
               edges: new Float32Array(0),
+              circles: [],
             };
       return { ...NOTHING, kind, half: m.half, part: m.half && partFromHalf(m.half), axis: m.axis, problems: m.problems, mesh };
     }

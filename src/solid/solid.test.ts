@@ -166,6 +166,13 @@ describe('features of the demo parts', () => {
   ])('%s', (name, expected) => {
     expect(list(name)).toEqual(expect.arrayContaining(expected));
   });
+  it('angles count from where the user puts angle 0', () => {
+    const plain = demo('LM-260').features.find((f) => f.kind === 'axial-hole')?.angles ?? [];
+    const turned = demo('LM-260', { turn: 18 }).features.find((f) => f.kind === 'axial-hole')?.angles ?? [];
+    expect(plain[0]).toBeCloseTo(18, 3);
+    expect(turned[0]).toBeCloseTo(0, 3);
+    expect(turned).toHaveLength(10);
+  });
   it('an angled hole knows its tilt and the angles of its copies', () => {
     const f = demo('LM-233').features[0];
     expect(f.sizes.angle).toBeCloseTo(55, 4);
@@ -217,6 +224,24 @@ describe('what is wrong with a file', () => {
     expect(first.solids).toHaveLength(2);
     const second = bringSolid(oc, text, { ...PLAIN_WISH, solid: 1 });
     expect(half(second).outer[1].from.y).toBeCloseTo(4, 6);
+  });
+  it('reads a file in inches as mm', async () => {
+    const s = turn([
+      [0, 0],
+      [25.4, 0],
+      [25.4, -50.8],
+      [0, -50.8],
+    ]);
+    const text = (await step(s)).replace(
+      /\(\s*LENGTH_UNIT\(\)\s*NAMED_UNIT\(\*\)\s*SI_UNIT\(\.MILLI\.,\.METRE\.\)\s*\)/,
+      "(CONVERSION_BASED_UNIT('INCH',#90001)LENGTH_UNIT()NAMED_UNIT(#90002))",
+    );
+    expect(text).toContain('CONVERSION_BASED_UNIT');
+    const inch = text.replace(
+      'ENDSEC;\nEND-ISO',
+      '#90001 = LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#90003);\n#90002 = DIMENSIONAL_EXPONENTS(1.,0.,0.,0.,0.,0.,0.);\n#90003 = (LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\nENDSEC;\nEND-ISO',
+    );
+    expect(half(bringSolid(oc, inch)).outer[0].to.y).toBeCloseTo(25.4 * 25.4, 3);
   });
   it('doubts ⌀1524 and reads it with a scale', async () => {
     const s = turn([

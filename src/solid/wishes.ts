@@ -9,6 +9,8 @@ export interface SolidWish {
   readonly axisFace: number | null;
   /** Front and back change places. */
   readonly flip: boolean;
+  /** The part turned about its axis by this, degrees: where its angle 0 lies. */
+  readonly turn: number;
   readonly section: 'silhouette' | 'cut';
   /** Angle of the plain cut, degrees. */
   readonly angle: number;
@@ -20,7 +22,7 @@ export interface SolidWish {
   readonly scale: number;
 }
 
-export const PLAIN_WISH: SolidWish = { solid: 0, axisFace: null, flip: false, section: 'silhouette', angle: 0, front: 0, zeroFace: null, scale: 1 };
+export const PLAIN_WISH: SolidWish = { solid: 0, axisFace: null, flip: false, turn: 0, section: 'silhouette', angle: 0, front: 0, zeroFace: null, scale: 1 };
 
 export type FileKind = z.infer<typeof SourceSchema>['kind'];
 

@@ -47,7 +47,7 @@ test('what is typed while the server is away is saved when it is back', async ({
 
 for (const [name, content, words] of [
   ['torn.dxf', '0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n1.0', 'ends or breaks'],
-  ['empty.dxf', '0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n', 'no lines, arcs or polylines'],
+  ['empty.dxf', '0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n', 'hold no lines, arcs, polylines'],
   ['<img src=x onerror=alert(1)>.dxf', 'rubbish', 'gives no turning profile'],
   ['torn.step', "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.", 'cut off inside entity #1, line 5'],
   ['holes.stl', 'solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid x\n', 'has holes'],

@@ -46,6 +46,13 @@ export const frameOfAxis = (axis: Axis, zero = 0): Frame3 => {
   return { origin: add3(axis.point, scale3(z, zero)), x, y: cross3(z, x), z };
 };
 
+/** The frame turned about its own z, radians. */
+export const turnFrame = (f: Frame3, by: number): Frame3 => {
+  const [c, s] = [Math.cos(by), Math.sin(by)];
+  const x = add3(scale3(f.x, c), scale3(f.y, s));
+  return { ...f, x, y: cross3(f.z, x) };
+};
+
 /** Cylinder coordinates of a point: z along the axis, r from it, angle in radians. */
 export const toCylinder = (f: Frame3, p: Vec3): { z: number; r: number; angle: number } => {
   const d = subtract3(p, f.origin);

@@ -35,6 +35,23 @@ export const HoldingSchema = z.object({
 });
 export type Holding = z.infer<typeof HoldingSchema>;
 
+/** The usual three-jaw chuck with two-step jaws; what a job says otherwise goes over it. */
+export const usualHolding = (say: Pick<Holding, 'spindle' | 'stickOut' | 'maxSpeed'> & Partial<Holding>): Holding => ({
+  jaws: {
+    count: 3,
+    steps: [
+      { length: 14, height: 12 },
+      { length: 16, height: 26 },
+    ],
+    mass: 0.6,
+  },
+  grip: 30,
+  workOffset: 'G54',
+  toolChange: { diameter: 160, z: 100 },
+  safeDistance: 1,
+  ...say,
+});
+
 /** Z of the jaws' front in part coordinates. */
 export const jawFront = (stock: Stock, holding: Holding): number => stock.frontAllowance - holding.stickOut;
 

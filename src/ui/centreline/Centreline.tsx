@@ -156,8 +156,11 @@ export const Centreline = () => {
     return xs.length > 0 ? { min: Math.min(...xs), max: Math.max(...xs) } : null;
   }, [limits, shownOperation]);
 
-  const snapped: Pick3 | null =
-    measuring && pointer && view ? ((found) => found && { ...found, space: null })(snapAt(elements, { x: pointer.x, y: Math.abs(pointer.y) }, 10 / k)) : null;
+  const snapFor = (p: { x: number; y: number }): Pick3 | null => {
+    const found = snapAt(elements, { x: p.x, y: Math.abs(p.y) }, 10 / k);
+    return found && { ...found, space: null };
+  };
+  const snapped = measuring && pointer && view ? snapFor(pointer) : null;
   const findings = derived?.findings.filter((f) => f.at && f.severity !== 'info' && (phase === 'prove' || f.operation === operationId)) ?? [];
   const hovered = elements.find((e) => e.id === hover);
 
@@ -182,7 +185,9 @@ export const Centreline = () => {
             if (!measuring || e.button !== 0) return;
             // while measuring every click is a pick, whatever lies under it
             e.stopPropagation();
-            if (snapped) useMeasure.getState().pick(snapped);
+            const b = e.currentTarget.getBoundingClientRect();
+            const found = snapFor(toWorld(view, e.clientX - b.left, e.clientY - b.top));
+            if (found) useMeasure.getState().pick(found);
           }}
           onClickCapture={(e) => {
             if (measuring) e.stopPropagation();

@@ -1,6 +1,7 @@
 'use client';
 import type { Material } from '@/core/cutting';
 import { boundsOfCurves } from '@/core/geometry';
+import { usualHolding } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { buildPart, type PartDocument } from '@/core/part';
 import { JOB_FORMAT, JOB_VERSION, type Job } from '@/core/plan';
@@ -59,23 +60,12 @@ export const makeJob = (p: { number: string; name: string; machine: Machine; mat
     machine: p.machine,
     part: p.part,
     stock: { form: 'bar', diameter: bar, bore: 0, frontAllowance: 1 },
-    holding: {
+    holding: usualHolding({
       spindle: p.machine.spindles[0].id,
-      jaws: {
-        count: 3,
-        steps: [
-          { length: 14, height: 12 },
-          { length: 16, height: 26 },
-        ],
-        mass: 0.6,
-      },
-      grip: 30,
       stickOut: Math.ceil(-back + 1 + bladeWidth + 10),
-      workOffset: 'G54',
       toolChange: { diameter: Math.max(120, Math.ceil(bar / 10) * 10 + 100), z: 100 },
-      safeDistance: 1,
       maxSpeed: Math.min(4000, p.machine.spindles[0].maxSpeed),
-    },
+    }),
     tools: Object.fromEntries(taken.map(([, t]) => [t.id, t])),
     stations: { [p.machine.carriers[0].id]: Object.fromEntries(taken.map(([n, t]) => [String(n), t.id])) },
     operations: {},

@@ -53,7 +53,7 @@ export const Hint = ({ text, children }: { text: string; children: ReactNode }) 
 export interface Formula {
   readonly text: string | null;
   readonly names: Names;
-  readonly onFormula: (text: string | null) => void;
+  readonly onFormula: (text: string) => void;
 }
 
 export interface NumberFieldProps {
@@ -83,35 +83,32 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
   const [text, setText] = useState(shown);
   const [error, setError] = useState<string | null>(null);
   const editing = useRef(false);
+  // only what was typed is taken: leaving a field must not turn its formula into a number
+  const typed = useRef(false);
   const errorId = useId();
   useEffect(() => {
     if (!editing.current) setText(shown);
   }, [shown]);
-  const take = (typed: string): void => {
-    if (typed.trim() === '' && optional !== undefined) {
+  const take = (entry: string): void => {
+    if (entry.trim() === '' && optional !== undefined) {
       setError(null);
-      if (formula?.text != null) formula.onFormula(null);
-      if (value !== null) onChange(null);
+      if (value !== null || formula?.text != null) onChange(null);
       return;
     }
-    const read = unit ? evaluateLength(typed, unit, formula?.names) : evaluateNumber(typed, formula?.names);
+    const read = unit ? evaluateLength(entry, unit, formula?.names) : evaluateNumber(entry, formula?.names);
     if (!read.ok) {
       setError(`Not a number: ${read.reason}.`);
       return;
     }
     setError(null);
-    if (formula && namesIn(typed).length > 0) {
+    if (formula && namesIn(entry).length > 0) {
       setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
-      if (typed.trim() !== formula.text) formula.onFormula(typed.trim());
-      return;
-    }
-    if (formula?.text != null) {
-      formula.onFormula(null);
-      onChange(read.value);
+      if (entry.trim() !== formula.text) formula.onFormula(entry.trim());
       return;
     }
     setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
-    if (read.value !== value) onChange(read.value);
+    // a number in the place of a formula replaces it, even when it is what the formula gave
+    if (read.value !== value || formula?.text != null) onChange(read.value);
   };
   return (
     <span className="relative inline-block">
@@ -132,15 +129,23 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
           const input = e.target;
           requestAnimationFrame(() => input.select());
         }}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          typed.current = true;
+          setText(e.target.value);
+        }}
         onBlur={() => {
           editing.current = false;
           setFocused(false);
-          take(text);
+          if (typed.current) take(text);
+          else if (!error) setText(plain);
+          typed.current = false;
         }}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') take(text);
-          else if (e.key === 'Escape') {
+          if (e.key === 'Enter') {
+            if (typed.current) take(text);
+            typed.current = false;
+          } else if (e.key === 'Escape') {
+            typed.current = false;
             setText(shown);
             setError(null);
             e.currentTarget.select();
@@ -163,8 +168,8 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`Pick ${label} from the drawing`}
-          title="Pick from the drawing"
+          aria-label="Pick from the drawing"
+          title={`Pick ${label} from the drawing`}
           className="absolute -top-5 right-0 z-20 flex h-5 items-center gap-1 rounded-t border border-b-0 border-woad bg-white px-1 text-[11px] text-woad"
           // before the field loses its focus
           onPointerDown={(e) => {

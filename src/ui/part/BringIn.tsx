@@ -261,8 +261,8 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
         >
           <MousePointerClick size={14} /> Zero on a face
         </Button>
-        {(w.axisFace !== null || w.zeroFace !== null || w.flip || w.front !== 0) && (
-          <Button onClick={() => step({ axisFace: null, zeroFace: null, flip: false, front: 0 })}>As found</Button>
+        {(w.axisFace !== null || w.zeroFace !== null || w.flip || w.front !== 0 || w.turn !== 0) && (
+          <Button onClick={() => step({ axisFace: null, zeroFace: null, flip: false, front: 0, turn: 0 })}>As found</Button>
         )}
       </div>
       {facePick && <p className="text-woad">Click a face in the 3D view: {facePick === 'axis' ? 'its own axis (or direction) becomes the turning axis.' : 'Z0 moves to it.'}</p>}
@@ -271,6 +271,9 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
           <NumberField label="Front at Z" unit="mm" value={w.front} onChange={(v) => v !== null && step({ front: v })} />
         </Row>
       )}
+      <Row label="Angle 0 at" unit="°" help="Turns the part about its axis: angles of holes and flats, and of the cut, count from here.">
+        <NumberField label="Angle 0 at" value={w.turn} step={15} onChange={(v) => v !== null && step({ turn: v })} />
+      </Row>
       <Row label="Lengths">
         <Choice
           label="Scale"

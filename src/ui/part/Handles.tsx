@@ -21,6 +21,8 @@ interface Grip {
   readonly locked: string | null;
 }
 
+const same = (a: Grip | null, b: Grip): boolean => a !== null && a.side === b.side && a.id === b.id && a.kind === b.kind;
+
 /** Ends of rows and straight sides to drag in the drawing; they snap to others' Z and ⌀ and to round numbers. */
 export const Handles = ({ view }: { view: View }) => {
   const part = useJob((s) => s.job.part);
@@ -108,7 +110,8 @@ export const Handles = ({ view }: { view: View }) => {
               start.current = g;
             }}
             onPointerMove={(e) => {
-              if (start.current !== g) return;
+              // a fresh list of grips is drawn while one is held
+              if (!same(start.current, g)) return;
               const b = e.currentTarget.ownerSVGElement?.getBoundingClientRect();
               if (b) setDrag({ grip: g, ...snap(g, toWorld(view, e.clientX - b.left, e.clientY - b.top)) });
             }}

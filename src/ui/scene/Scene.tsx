@@ -4,10 +4,11 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
 import { distanceToCurve } from '@/core/geometry';
 import { allElements, buildPart, type Element } from '@/core/part';
+import type { SolidMesh } from '@/solid/bring';
 import { momentAt } from '../job/playback';
 import { useJob } from '../job/store';
 import { cx, IconButton } from '../kit/controls';
-import { useMeasure } from '../measure/store';
+import { type Pick3, useMeasure } from '../measure/store';
 import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
@@ -116,14 +117,24 @@ export const Scene = () => {
       solid = new THREE.Mesh(g, metal);
       objects.push(solid, new THREE.Mesh(g.clone(), inside), new THREE.LineSegments(turnedEdges(part.boundary), ink));
     }
+    s.show(objects, solid);
+  }, [mesh, part]);
+
+  useEffect(() => {
+    const s = stage.current;
+    if (!s) return;
+    const objects: THREE.Object3D[] = [];
     if (stock) {
       const straw = new THREE.MeshStandardMaterial({ color: 0xd8c48a, transparent: true, opacity: 0.28, depthWrite: false, side: THREE.DoubleSide });
       const thin = new THREE.LineBasicMaterial({ color: 0xa8924f });
       for (const ring of regionBoundary(stock)) objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
     }
-    s.show(objects, solid);
-    s.clip(clipped);
-  }, [mesh, part, stock, clipped]);
+    s.showStock(objects);
+  }, [stock]);
+
+  // what was just put in is cut open as well
+  // biome-ignore lint/correctness/useExhaustiveDependencies: new objects need the plane too
+  useEffect(() => stage.current?.clip(clipped), [clipped, mesh, part, stock]);
 
   const lit = useMemo(() => {
     const ids = new Set([hovered, chosen].flatMap((id) => features.find((f) => f.id === id)?.elements ?? []));
@@ -174,7 +185,7 @@ export const Scene = () => {
       return;
     }
     if (measuring) {
-      useMeasure.getState().pick(snapInSpace(hit.point, mesh?.edges ?? null, 9 * s.pixel()));
+      useMeasure.getState().pick(snapInSpace(hit.point, mesh, 9 * s.pixel()));
       return;
     }
     // a click on metal chooses the element that made it
@@ -258,8 +269,16 @@ const nearestElement = (elements: readonly Element[], p: { x: number; y: number 
   return best;
 };
 
-/** The end of a drawn edge near a picked place, else the place itself. */
-const snapInSpace = (p: THREE.Vector3, edges: Float32Array | null, reach: number) => {
+/** The centre of a round edge near a picked place, else the nearest point of a drawn edge, else the place itself. */
+const snapInSpace = (p: THREE.Vector3, mesh: SolidMesh | null, reach: number): Pick3 => {
+  const edges = mesh?.edges ?? null;
+  for (const c of mesh?.circles ?? []) {
+    const d = [p.x - c.centre[0], p.y - c.centre[1], p.z - c.centre[2]];
+    const along = d[0] * c.axis[0] + d[1] * c.axis[1] + d[2] * c.axis[2];
+    const across = Math.hypot(d[0] - along * c.axis[0], d[1] - along * c.axis[1], d[2] - along * c.axis[2]);
+    if (Math.hypot(along, across - c.radius) < reach)
+      return { kind: 'centre', at: { x: c.centre[0], y: Math.hypot(c.centre[1], c.centre[2]) }, element: null, radius: c.radius, direction: null, space: c.centre };
+  }
   let space: [number, number, number] = [p.x, p.y, p.z];
   let least = reach;
   let end = false;

@@ -21,6 +21,17 @@ export interface Hit {
   readonly triangle: number;
 }
 
+/** Puts other objects into a group and frees what the old ones held. */
+const refill = (group: THREE.Group, objects: readonly THREE.Object3D[]): void => {
+  for (const o of [...group.children]) {
+    group.remove(o);
+    o.traverse((k) => {
+      if (k instanceof THREE.Mesh || k instanceof THREE.LineSegments || k instanceof THREE.Line) k.geometry.dispose();
+    });
+  }
+  for (const o of objects) group.add(o);
+};
+
 /**
  * A 3D view drawn only when something changes: part, stock and marks with orbit, fit and a section plane through the axis.
  * X of the view is Z of the part, so the front looks to the right as in the section.
@@ -28,6 +39,7 @@ export interface Hit {
 export class Stage {
   readonly scene = new THREE.Scene();
   readonly part = new THREE.Group();
+  readonly stock = new THREE.Group();
   readonly marks = new THREE.Group();
   private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -5000, 5000);
   private readonly renderer: THREE.WebGLRenderer;
@@ -47,7 +59,7 @@ export class Stage {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(0xf4f1ea, 1);
     this.renderer.localClippingEnabled = true;
-    this.scene.add(this.part, this.marks);
+    this.scene.add(this.part, this.stock, this.marks);
     this.scene.add(new THREE.HemisphereLight(0xffffff, 0xb9b3a4, 2.1));
     const key = new THREE.DirectionalLight(0xffffff, 1.5);
     key.position.set(0.6, 1, 0.9);
@@ -122,13 +134,7 @@ export class Stage {
 
   /** Replaces what is shown. `solid` answers to picks. */
   show(objects: readonly THREE.Object3D[], solid: THREE.Mesh | null): void {
-    for (const o of [...this.part.children]) {
-      this.part.remove(o);
-      o.traverse((k) => {
-        if (k instanceof THREE.Mesh || k instanceof THREE.LineSegments) k.geometry.dispose();
-      });
-    }
-    for (const o of objects) this.part.add(o);
+    refill(this.part, objects);
     this.solid = solid;
     if (solid) {
       solid.geometry.computeBoundsTree();
@@ -140,17 +146,23 @@ export class Stage {
     this.draw();
   }
 
+  /** Replaces the see-through stock; the part stays as it is. */
+  showStock(objects: readonly THREE.Object3D[]): void {
+    refill(this.stock, objects);
+    this.draw();
+  }
+
   /** Marks on top of the part: highlights and measured places. */
   mark(objects: readonly THREE.Object3D[]): void {
-    this.marks.clear();
-    for (const o of objects) this.marks.add(o);
+    refill(this.marks, objects);
     this.draw();
   }
 
   clip(on: boolean): void {
-    this.part.traverse((o) => {
-      if (o instanceof THREE.Mesh || o instanceof THREE.LineSegments) (o.material as THREE.Material).clippingPlanes = on ? [this.plane] : [];
-    });
+    for (const group of [this.part, this.stock])
+      group.traverse((o) => {
+        if (o instanceof THREE.Mesh || o instanceof THREE.LineSegments) (o.material as THREE.Material).clippingPlanes = on ? [this.plane] : [];
+      });
     this.draw();
   }
 
@@ -171,6 +183,8 @@ export class Stage {
 
   dispose(): void {
     this.show([], null);
+    this.showStock([]);
+    this.mark([]);
     this.controls.dispose();
     this.renderer.dispose();
   }
