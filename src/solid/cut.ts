@@ -4,6 +4,7 @@ import {
   type Curve,
   cross3,
   distance,
+  distanceToCurve,
   dot3,
   type Frame3,
   fitFunction,
@@ -14,6 +15,7 @@ import {
   point,
   subtract3,
   toCylinder,
+  trimCurve,
   type Vec3,
 } from '../core/geometry';
 import type { Kernel } from './kernel';
@@ -99,6 +101,49 @@ const pairs = (along: { at: number; p: Point }[]): [Point, Point][] => {
   return result;
 };
 
+const meridians = new WeakMap<FaceInfo, { readonly from: Point; readonly chain: Curve[] }>();
+
+/** Fitted meridian of a surface of revolution: the same pieces at every angle, so that cuts can be united exactly. */
+const meridianOf = (f: FaceInfo, at: (v: number) => Point): Curve[] => {
+  const from = at(f.v[0]);
+  const known = meridians.get(f);
+  if (known && distance(known.from, from) < 1e-9) return known.chain;
+  const chain = fitFunction((t) => at(f.v[0] + (f.v[1] - f.v[0]) * t), FIT);
+  meridians.set(f, { from, chain });
+  return chain;
+};
+
+/** Whole meridians of the fitted surfaces of revolution, for giving stretches of a silhouette back to them. */
+export const fittedMeridians = (model: SolidModel, axis: Axis, frame: Frame3): Curve[] =>
+  model.faces.flatMap((f) => {
+    if (f.kind !== 'revolution' || !f.full || !turnsAbout(f, axis)) return [];
+    return meridianOf(f, (v) => {
+      const c = toCylinder(frame, f.at(f.u[0], v));
+      return point(c.z, c.r);
+    });
+  });
+
+/** Stretches of a chain between pairs of places on it. */
+const between = (chain: readonly Curve[], places: readonly Point[]): Curve[] => {
+  const along = places.map((p) => {
+    const nearest = chain.reduce((best, c, i) => (distanceToCurve(c, p) < distanceToCurve(chain[best], p) ? i : best), 0);
+    return { at: nearest + Math.min(1, Math.max(0, parameterOf(chain[nearest], p))), p };
+  });
+  const sorted = along.sort((a, b) => a.at - b.at);
+  const result: Curve[] = [];
+  for (let i = 0; i + 1 < sorted.length; i += 2) {
+    const [a, b] = [sorted[i], sorted[i + 1]];
+    chain.forEach((c, k) => {
+      const t0 = Math.max(0, a.at - k);
+      const t1 = Math.min(1, b.at - k);
+      if (t1 - t0 < 1e-9) return;
+      const piece = trimCurve(c, t0, t1);
+      result.push(piece);
+    });
+  }
+  return result;
+};
+
 /** Exact section of a face that turns about the axis, or null when only the kernel can tell. */
 const turnedSection = (f: FaceInfo, crossings: Point[], frame: Frame3): Curve[] | null => {
   const meridian = (v: number): Point => {
@@ -153,9 +198,10 @@ const turnedSection = (f: FaceInfo, crossings: Point[], frame: Frame3): Curve[] 
       return pairs(places).flatMap(([p, q]) => arcs(p, q));
     }
     case 'revolution': {
-      if (!f.full || crossings.length > 2) return null;
-      const whole = fitFunction((t) => meridian(f.v[0] + (f.v[1] - f.v[0]) * t), FIT);
-      return whole;
+      if (!f.full) return null;
+      const whole = meridianOf(f, meridian);
+      if (crossings.length <= 2) return whole;
+      return between(whole, crossings);
     }
     default:
       return null;

@@ -1,6 +1,6 @@
 import { type Axis, add3, type Curve, cross3, dot3, type Frame3, line, type Point, point, scale3, subtract3, toCylinder, type Vec3 } from '../core/geometry';
 import { outsideBy, recogniseBoundary, unionOfLoops } from '../core/part';
-import { cutAtAngle } from './cut';
+import { cutAtAngle, fittedMeridians } from './cut';
 import type { Kernel } from './kernel';
 import { type FaceInfo, type SolidModel, turnsAbout } from './model';
 
@@ -98,7 +98,7 @@ export const silhouetteOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: F
   const samples = pure || whole.length === 0 ? [] : samplesOf(oc, model, axis, frame);
   if (samples.length === 0) return { loops, open, angles: angles.slice(0, 1), outside: 0 };
   // edges that stand out along the axis come first: a cut beside a corner finds its line only nearly
-  const carriers: Curve[] = [...straightEdges(model, axis, frame), ...whole.flatMap((c) => c.loops.flat())];
+  const carriers: Curve[] = [...straightEdges(model, axis, frame), ...fittedMeridians(model, axis, frame), ...whole.flatMap((c) => c.loops.flat())];
   let region = unionOfLoops(whole.flatMap((c) => c.loops));
   let left = samples;
   let outside = 0;

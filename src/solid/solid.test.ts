@@ -98,8 +98,13 @@ describe('exactness', () => {
     );
     expect(Math.hypot(...(b.axis?.direction ?? [0, 0, 0]))).toBeCloseTo(1, 9);
   });
-  it('fits a free-form contour within 1 µm of the surface', () => {
+  it('fits a free-form contour within 1 µm of the surface, without turning back', () => {
     const b = demo('LM-233');
+    const { outer } = half(b);
+    outer.slice(1, -2).forEach((c, i) => {
+      const [t0, t1] = [tangentAt(c, 1), tangentAt(outer[i + 2], 0)];
+      expect(t0.x * t1.x + t0.y * t1.y).toBeGreaterThan(0.99);
+    });
     // the surface's own triangles, whose corners lie on it; 32-bit numbers are good to 4 µm at this size
     const mesh = b.mesh as NonNullable<BroughtSolid['mesh']>;
     const chain = [...half(b).outer, ...half(b).inner];
@@ -161,7 +166,7 @@ describe('features of the demo parts', () => {
     ['LM-155', ['Bore ⌀8 × 7.2', 'Round R1', 'Chamfer 0.3 × 45°']],
     ['LM-207', ['Form R2.9', 'Groove 0.9 wide, ⌀5', 'Hole on centre ⌀2 × 30', 'Radial hole ⌀1.5 through', '4-sided, 4 across flats']],
     ['LM-212', ['Inside thread M30 × 1.5', 'Inside groove 4 wide, ⌀29', '6 × Radial hole ⌀5 through', '6-sided, 36 across flats', 'Bore ⌀25 × 18']],
-    ['LM-233', ['Hole on centre ⌀18 × 40', '3 × Angled hole ⌀4 through']],
+    ['LM-233', ['Formed contour × 90', 'Hole on centre ⌀18 × 40', '3 × Angled hole ⌀4 through']],
     ['LM-260', ['Face groove ⌀40–⌀80 × 4', '10 × Axial hole ⌀5 through', '5 × Window', 'Bore ⌀20 × 18']],
   ])('%s', (name, expected) => {
     expect(list(name)).toEqual(expect.arrayContaining(expected));

@@ -139,6 +139,8 @@ const settings = {
 const read = median(20, () => readProgram(text, settings));
 row('read-back lines per second', `${Math.round((lines / read) * 1000)}`);
 row('proof (read, compare, cut again)', ms(median(5, () => proveJob(job, derived, [text]))));
+row('peak memory without solids', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);
+
 // import: the library's own read time against everything up to the section, a part with 100 faces and holes
 const oc = await testKernel();
 const grooves = 20;
@@ -173,4 +175,4 @@ const sixty: PartDocument = {
   inner: null,
 };
 row(`feature list after an edit, ${buildPart(sixty).outer.length} elements`, ms(median(20, () => listFeatures(sixty, buildPart(sixty)))));
-row('peak memory', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);
+row('peak memory with the solid kernel', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);

@@ -108,7 +108,7 @@ export const describeFeature = (f: Feature): string => {
     case 'cone':
       return `Cone ⌀${n(f.place.inner)}–⌀${n(f.place.outer)}, ${n(s.angle, 2)}°`;
     case 'form':
-      return s.radius === undefined ? 'Formed contour' : `Form R${n(s.radius)}`;
+      return s.radius === undefined ? `Formed contour × ${n(s.length)}` : `Form R${n(s.radius)}`;
     case 'chamfer':
       return `Chamfer ${n(s.width)} × ${n(s.angle, 1)}°`;
     case 'round':

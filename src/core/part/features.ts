@@ -1,4 +1,4 @@
-import { boundsOfCurves, type Curve, degrees, distance, type Point, splitCurve, turningParameters } from '../geometry';
+import { boundsOfCurves, type Curve, degrees, distance, type Point, splitCurve, tangentAt, turningParameters } from '../geometry';
 import type { Element, Part, Side } from './contour';
 import type { Feature, FeatureKind } from './feature';
 import { DIN76, innerReliefDiameter, innerThreadCore, METRIC_THREADS, type ThreadSize, tapDrill } from './standards';
@@ -78,6 +78,7 @@ interface Hollow extends Stretch {
   readonly depth: number;
 }
 
+/** Angle of a straight piece against the axis, degrees 0–90. */
 const chamferAngle = (c: Curve): number => degrees(Math.atan2(Math.abs(c.to.y - c.from.y), Math.abs(c.to.x - c.from.x)));
 
 /**
@@ -115,6 +116,28 @@ const threadAt = (elements: readonly Element[], i: number, side: Side, hollows: 
   return sizes.find((t) => chamfered(t.pitch)) ?? null;
 };
 
+/** Runs of four or more arcs that go on smoothly, as a fitted free-form contour does; short straight pieces may lie between. */
+const freeForms = (elements: readonly Element[]): Stretch[] => {
+  const runs: Stretch[] = [];
+  const smooth = (i: number): boolean => {
+    const [a, b] = [tangentAt(elements[i].curve, 1), tangentAt(elements[i + 1].curve, 0)];
+    return a.x * b.x + a.y * b.y > SMOOTH;
+  };
+  const free = (e: Element): boolean => e.curve.kind === 'arc' || distance(e.curve.from, e.curve.to) < 2;
+  for (let i = 0; i < elements.length; i++) {
+    if (elements[i].curve.kind !== 'arc') continue;
+    let end = i;
+    while (end + 1 < elements.length && free(elements[end + 1]) && smooth(end)) end++;
+    while (elements[end].curve.kind !== 'arc') end--;
+    if (elements.slice(i, end + 1).filter((e) => e.curve.kind === 'arc').length >= 4) runs.push({ from: i, to: end });
+    i = end;
+  }
+  return runs;
+};
+
+/** Cosine of 8°: pieces of a fit meet with smaller kinks. */
+const SMOOTH = 0.99;
+
 const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
   const features: Feature[] = [];
   const used = new Set<number>();
@@ -142,6 +165,7 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     const rim = bore ? Math.max(curves[0].from.y, curves[curves.length - 1].to.y) : Math.min(curves[0].from.y, curves[curves.length - 1].to.y);
     return { ...h, width: b.maxX - b.minX, depth: bore ? b.maxY - rim : rim - b.minY };
   });
+  for (const run of freeForms(elements)) add('form', run, { length: Math.abs(elements[run.to].curve.to.x - elements[run.from].curve.from.x) }, own);
   // face grooves first: a ring open toward the front or the back
   const facing = (sign: 1 | -1): void => {
     if (bore) return;

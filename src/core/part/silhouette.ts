@@ -12,6 +12,7 @@ import {
   parameterOf,
   type Region,
   ringArea,
+  tangentAt,
   trimCurve,
   unionRegions,
 } from '../geometry';
@@ -106,6 +107,10 @@ const meet = (a: Curve, b: Curve, near: Point): Point => {
   // ends of the given curves are exact: a corner that was one of them stays so
   const known = [a.from, a.to].filter((p) => distance(p, near) < 5e-4 && Math.min(distance(p, b.from), distance(p, b.to)) < 1e-6);
   if (known.length > 0) return known.reduce((best, p) => (distance(p, near) < distance(best, near) ? p : best));
+  const direction = (c: Curve): Point => tangentAt(c, Math.min(1, Math.max(0, parameterOf(c, near))));
+  const [ta, tb] = [direction(a), direction(b)];
+  // curves that nearly run on cross anywhere: the polygon knows the place better
+  if (Math.abs(ta.x * tb.y - ta.y * tb.x) < 0.03) return near;
   const m = intersectCarriers(a, b);
   if (m.kind !== 'points') return near;
   const p = m.points.reduce((best, k) => (distance(k, near) < distance(best, near) ? k : best));

@@ -108,7 +108,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
       <NumberField
         label={`${side} row ${i + 1} ${label}`}
         unit={unit}
-        width="w-[3.9rem]"
+        width="w-[4.5rem]"
         value={value}
         optional={end ? formatLength(Math.round((key === 'z' ? end.x : end.y * 2) * 1e4) / 1e4, unit) : 'same'}
         onChange={(v) => change(label, (p) => setRowValue(p.rows[i], key, v))}
@@ -144,7 +144,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
               <NumberField
                 label={`${side} start diameter`}
                 unit={unit}
-                width="w-[3.9rem]"
+                width="w-[4.5rem]"
                 value={profile.start.diameter}
                 onChange={(v) => v !== null && change('start diameter', (p) => void (p.start.diameter = v))}
               />
@@ -153,7 +153,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
               <NumberField
                 label={`${side} start Z`}
                 unit={unit}
-                width="w-[3.9rem]"
+                width="w-[4.5rem]"
                 value={profile.start.z}
                 onChange={(v) => v !== null && change('start Z', (p) => void (p.start.z = v))}
               />
@@ -186,7 +186,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                       <NumberField
                         label={`${side} row ${i + 1} radius`}
                         unit={unit}
-                        width="w-[3.7rem]"
+                        width="w-[4.4rem]"
                         value={r.radius}
                         optional="follows"
                         bad={bad}

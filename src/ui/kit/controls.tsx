@@ -125,9 +125,12 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
         onFocus={(e) => {
           editing.current = true;
           setFocused(true);
-          if (formula?.text != null) setText(formula.text);
-          const input = e.target;
-          requestAnimationFrame(() => input.select());
+          if (formula?.text != null) {
+            // at once, so that what is typed next replaces the whole formula
+            e.target.value = formula.text;
+            setText(formula.text);
+          }
+          e.target.select();
         }}
         onChange={(e) => {
           typed.current = true;

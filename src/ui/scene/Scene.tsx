@@ -12,7 +12,7 @@ import { type Pick3, useMeasure } from '../measure/store';
 import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
-import { meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
+import { lightCopy, meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
 import { type Direction, Stage } from './stage';
 
 const METAL = 0xcfd4d2;
@@ -110,14 +110,20 @@ export const Scene = () => {
     let solid: THREE.Mesh | null = null;
     if (mesh) {
       const g = meshGeometry(mesh);
+      metal.flatShading = g.flat;
       solid = new THREE.Mesh(g.solid, metal);
-      objects.push(solid, new THREE.Mesh(g.solid.clone(), inside), new THREE.LineSegments(g.edges, ink));
+      objects.push(solid, new THREE.Mesh(g.solid, inside), new THREE.LineSegments(g.edges, ink));
     } else if (part && part.boundary.length > 0) {
       const g = turnedGeometry(part.boundary);
       solid = new THREE.Mesh(g, metal);
-      objects.push(solid, new THREE.Mesh(g.clone(), inside), new THREE.LineSegments(turnedEdges(part.boundary), ink));
+      objects.push(solid, new THREE.Mesh(g, inside), new THREE.LineSegments(turnedEdges(part.boundary), ink));
     }
-    s.show(objects, solid);
+    const coarse = solid && lightCopy(solid.geometry);
+    s.show(
+      objects,
+      solid,
+      coarse ? new THREE.Mesh(coarse, new THREE.MeshStandardMaterial({ color: METAL, metalness: 0.25, roughness: 0.55, flatShading: true, side: THREE.DoubleSide })) : null,
+    );
   }, [mesh, part]);
 
   useEffect(() => {

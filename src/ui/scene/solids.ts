@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import { arcRadius, arcSweep, type Curve, leftNormalAt, type Point, pointAt, type Region, tangentAt } from '@/core/geometry';
 import type { SolidMesh } from '@/solid/bring';
 
@@ -62,19 +63,68 @@ export const turnedEdges = (boundary: readonly Curve[]): THREE.BufferGeometry =>
   return g;
 };
 
+/** Meshes with more triangles than this get a light stand-in for moving. */
+const LIGHT_FROM = 40_000;
+/** The stand-in's corners lie on a grid of this share of the size. */
+const LIGHT_GRID = 1 / 110;
+
+/**
+ * A coarse copy of a large mesh, made by drawing corners together on a grid: good enough to turn by, where every triangle
+ * has to be drawn by the processor. Null for a mesh that is light itself.
+ */
+export const lightCopy = (g: THREE.BufferGeometry): THREE.BufferGeometry | null => {
+  const position = g.getAttribute('position');
+  const index = g.getIndex();
+  const corner = (i: number): number => (index ? index.getX(i) : i);
+  const count = index ? index.count : position.count;
+  if (count / 3 < LIGHT_FROM) return null;
+  g.computeBoundingBox();
+  const box = g.boundingBox as THREE.Box3;
+  const cell = box.getSize(new THREE.Vector3()).length() * LIGHT_GRID;
+  const cells = new Map<string, number>();
+  const points: number[] = [];
+  const light = new Int32Array(position.count);
+  for (let i = 0; i < position.count; i++) {
+    const key = `${Math.round((position.getX(i) - box.min.x) / cell)},${Math.round((position.getY(i) - box.min.y) / cell)},${Math.round((position.getZ(i) - box.min.z) / cell)}`;
+    let id = cells.get(key);
+    if (id === undefined) {
+      id = points.length / 3;
+      cells.set(key, id);
+      points.push(position.getX(i), position.getY(i), position.getZ(i));
+    }
+    light[i] = id;
+  }
+  const triangles: number[] = [];
+  const seen = new Set<string>();
+  for (let t = 0; t + 2 < count; t += 3) {
+    const [a, b, c] = [light[corner(t)], light[corner(t + 1)], light[corner(t + 2)]];
+    if (a === b || b === c || a === c) continue;
+    const low = Math.min(a, b, c);
+    const key = low === a ? `${a},${b},${c}` : low === b ? `${b},${c},${a}` : `${c},${a},${b}`;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    triangles.push(a, b, c);
+  }
+  const copy = new THREE.BufferGeometry();
+  copy.setAttribute('position', new THREE.Float32BufferAttribute(points, 3));
+  copy.setIndex(triangles);
+  return copy;
+};
+
 /** Rings of a region as closed chains of lines. */
 export const regionBoundary = (region: Region): Curve[][] => region.map((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] })));
 
-/** The kernel's mesh, or a file's triangles with creases kept. */
-export const meshGeometry = (m: SolidMesh): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry } => {
-  const solid = new THREE.BufferGeometry();
+/** The kernel's mesh with its normals, or a file's triangles joined at their corners and shaded flat. */
+export const meshGeometry = (m: SolidMesh): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry; flat: boolean } => {
+  let solid = new THREE.BufferGeometry();
   solid.setAttribute('position', new THREE.BufferAttribute(m.positions, 3));
-  if (m.normals.length === m.positions.length) {
+  const flat = m.normals.length !== m.positions.length;
+  if (!flat) {
     solid.setAttribute('normal', new THREE.BufferAttribute(m.normals, 3));
     solid.setIndex(new THREE.BufferAttribute(m.triangles, 1));
-  } else solid.computeVertexNormals();
+  } else solid = mergeVertices(solid, 1e-4);
   const edges = new THREE.BufferGeometry();
   if (m.edges.length > 0) edges.setAttribute('position', new THREE.BufferAttribute(m.edges, 3));
   else edges.copy(new THREE.EdgesGeometry(solid, 20) as unknown as THREE.BufferGeometry);
-  return { solid, edges };
+  return { solid, edges, flat };
 };

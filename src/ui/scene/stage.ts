@@ -50,6 +50,8 @@ export class Stage {
   private width = 1;
   private height = 1;
   private solid: THREE.Mesh | null = null;
+  private light: THREE.Mesh | null = null;
+  private moving = false;
   /** Milliseconds between the last frames, newest last; for measuring. */
   readonly frames: number[] = [];
   private last = 0;
@@ -68,7 +70,27 @@ export class Stage {
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('start', () => this.move(true));
+    this.controls.addEventListener('end', () => this.move(false));
     this.look('corner');
+  }
+
+  /** While it is turned by hand a large mesh gives way to its light copy, but only where drawing it proves slow. */
+  private move(on: boolean): void {
+    this.moving = on;
+    if (!on) this.swap(false);
+  }
+
+  private slow(): boolean {
+    const recent = this.frames.slice(-3);
+    return recent.length === 3 && recent.every((f) => f > 45);
+  }
+
+  private swap(toLight: boolean): void {
+    if (!this.light || !this.solid) return;
+    this.light.visible = toLight;
+    this.solid.visible = !toLight;
+    this.draw();
   }
 
   /** Draws at the next frame, once however often it is asked. */
@@ -80,6 +102,7 @@ export class Stage {
       if (this.last > 0 && now - this.last < 500) this.frames.push(now - this.last);
       if (this.frames.length > 240) this.frames.shift();
       this.last = now;
+      if (this.moving && this.light && !this.light.visible && this.slow()) this.swap(true);
       this.renderer.render(this.scene, this.camera);
     });
   }
@@ -132,10 +155,15 @@ export class Stage {
     this.fit();
   }
 
-  /** Replaces what is shown. `solid` answers to picks. */
-  show(objects: readonly THREE.Object3D[], solid: THREE.Mesh | null): void {
+  /** Replaces what is shown. `solid` answers to picks; `light` stands in for it while it is turned. */
+  show(objects: readonly THREE.Object3D[], solid: THREE.Mesh | null, light: THREE.Mesh | null = null): void {
     refill(this.part, objects);
     this.solid = solid;
+    this.light = light;
+    if (light) {
+      light.visible = false;
+      this.part.add(light);
+    }
     if (solid) {
       solid.geometry.computeBoundsTree();
       const box = new THREE.Box3().setFromObject(solid);
@@ -161,7 +189,12 @@ export class Stage {
   clip(on: boolean): void {
     for (const group of [this.part, this.stock])
       group.traverse((o) => {
-        if (o instanceof THREE.Mesh || o instanceof THREE.LineSegments) (o.material as THREE.Material).clippingPlanes = on ? [this.plane] : [];
+        if (o instanceof THREE.Mesh || o instanceof THREE.LineSegments) {
+          const material = o.material as THREE.Material;
+          material.clippingPlanes = on ? [this.plane] : [];
+          // the inside shows only where something is cut open
+          if (material.side === THREE.BackSide) o.visible = on;
+        }
       });
     this.draw();
   }
