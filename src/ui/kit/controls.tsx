@@ -173,14 +173,14 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
           tabIndex={-1}
           aria-label="Pick from the drawing"
           title={`Pick ${label} from the drawing`}
-          className="absolute -top-5 right-0 z-20 flex h-5 items-center gap-1 rounded-t border border-b-0 border-woad bg-white px-1 text-[11px] text-woad"
+          className="absolute left-px top-px z-20 flex h-6 w-5 items-center justify-center rounded text-woad hover:bg-woad-pale"
           // before the field loses its focus
           onPointerDown={(e) => {
             e.preventDefault();
             useMeasure.getState().forField({ label, take: (v) => onChange(Math.round(v * 1e6) / 1e6) });
           }}
         >
-          <Ruler size={11} /> pick
+          <Ruler size={12} />
         </button>
       )}
       {error && (
