@@ -130,15 +130,19 @@ export const readModel = (oc: Kernel, shape: KernelShape): SolidModel => {
     const at = (s: number, t: number): Vec3 => point(surface.Value(s, t));
     const mu = (u[0] + u[1]) / 2;
     const mv = (v[0] + v[1]) / 2;
-    const gprop = new oc.BRepGProp_Face(face, false);
-    const p = new oc.gp_Pnt();
-    const n = new oc.gp_Vec();
-    gprop.Normal(mu, mv, p, n);
-    const normal = unit3(tuple(n));
-    const middle = tuple(p);
-    gprop.delete();
-    p.delete();
-    n.delete();
+    const middle = at(mu, mv);
+    let known: Vec3 | null = null;
+    // asked for by planes and milled faces only: it costs more than all the rest
+    const normal = (): Vec3 => {
+      if (known) return known;
+      const gprop = new oc.BRepGProp_Face(face, false);
+      const p = new oc.gp_Pnt();
+      const n = new oc.gp_Vec();
+      gprop.Normal(mu, mv, p, n);
+      known = unit3(tuple(n));
+      for (const k of [gprop, p, n]) k.delete();
+      return known;
+    };
     const { axis, radius } = axisOf(kind, at, mu, mv, normal, middle, () => {
       const a = surface.AxeOfRevolution();
       const l = a.Location();
@@ -155,10 +159,26 @@ export const readModel = (oc: Kernel, shape: KernelShape): SolidModel => {
       mine.push(i);
       if (!edges[i].faces.includes(index)) edges[i].faces.push(index);
     }
-    const du = distance3(at(u[0], mv), at(mu, mv)) + distance3(at(mu, mv), at(u[1], mv));
+    const edge = distance3(at(u[0], mv), middle);
     const dv = distance3(at(mu, v[0]), at(mu, v[1]));
     const full = kind !== 'plane' && kind !== 'free' && u[1] - u[0] > TURN - 1e-6;
-    faces.push({ index, kind, axis, radius, u, v, full, at, normal, middle, edges: mine, area: (full ? Math.PI * distance3(at(u[0], mv), at(mu, mv)) : du) * dv, shape: raw });
+    faces.push({
+      index,
+      kind,
+      axis,
+      radius,
+      u,
+      v,
+      full,
+      at,
+      get normal() {
+        return normal();
+      },
+      middle,
+      edges: mine,
+      area: (full ? Math.PI : 2) * edge * dv,
+      shape: raw,
+    });
   });
   return {
     faces,
@@ -179,7 +199,7 @@ const axisOf = (
   at: (u: number, v: number) => Vec3,
   u: number,
   v: number,
-  normal: Vec3,
+  normal: () => Vec3,
   middle: Vec3,
   ofRevolution: () => Axis,
 ): { axis: Axis | null; radius: number } => {
@@ -187,7 +207,7 @@ const axisOf = (
   const span = (t: number): number => distance3(at(u, t), at(u + Math.PI, t)) / 2;
   switch (kind) {
     case 'plane':
-      return { axis: { point: middle, direction: normal }, radius: 0 };
+      return { axis: { point: middle, direction: normal() }, radius: 0 };
     case 'cylinder': {
       const a = centre(v);
       return { axis: { point: a, direction: unit3(subtract3(centre(v + 10), a)) }, radius: span(v) };
