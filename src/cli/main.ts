@@ -5,7 +5,7 @@ import { Command } from 'commander';
 import { wordFinding, wordPartProblem } from '../core/checks';
 import { type Curve, type Region, regionVolume } from '../core/geometry';
 import { postJob, programText, proveJob } from '../core/nc';
-import { buildPart, listFeatures, revolveMesh, writeDxf, writeStl, writeSvg } from '../core/part';
+import { buildPart, layersOfPart, listFeatures, revolveMesh, writeDxf, writeStl, writeSvg } from '../core/part';
 import { type Derived, derive, type Job, jobJsonSchema, readJobText } from '../core/plan';
 import { bringFile } from '../solid/bringFile';
 import { FILE_LIMIT, kindOfFile, PLAIN_WISHES, type Wishes } from '../solid/wishes';
@@ -313,11 +313,7 @@ program
     const job = loadJob(file);
     const part = buildPart(job.part, job.units);
     if (part.boundary.length === 0) throw new InputError(`${file}: ${part.problems.map((p) => wordPartProblem(p).message).join(' ')} Nothing is written.`);
-    const layers = [
-      { name: 'OUTER', curves: part.outer.map((e) => e.curve) },
-      { name: 'INNER', curves: part.inner.map((e) => e.curve) },
-      { name: 'BACK', curves: part.back.map((e) => e.curve) },
-    ].filter((l) => l.curves.length > 0);
+    const layers = layersOfPart(part);
     if (/\.dxf$/i.test(o.out)) writeFileSync(o.out, writeDxf(layers));
     else if (/\.svg$/i.test(o.out)) writeFileSync(o.out, writeSvg(layers));
     else if (/\.stl$/i.test(o.out)) writeFileSync(o.out, writeStl(revolveMesh(part.boundary, amount('chord', o.chord))));

@@ -5,10 +5,12 @@ import {
   boundsOfCurves,
   type Curve,
   chainArea,
-  dot3,
+  directionInFrame,
   type Frame3,
   frameOfAxis,
   line,
+  mapCurve,
+  point,
   scale3,
   subtract3,
   toCylinder,
@@ -27,7 +29,6 @@ import { PLAIN_WISH, type SolidWish } from './wishes';
 
 export interface SolidEntry {
   readonly faces: number;
-  readonly volume: number;
   readonly size: Vec3;
 }
 
@@ -45,11 +46,11 @@ export interface SolidMesh {
 }
 
 export interface BroughtSolid {
+  /** The solids to choose from; empty when there is only one. */
   readonly solids: readonly SolidEntry[];
   readonly schema: string;
   /** Axis in the file's coordinates, its point at the part's zero. */
   readonly axis: Axis | null;
-  readonly axes: readonly { readonly direction: Vec3; readonly point: Vec3; readonly area: number; readonly face: number }[];
   readonly half: HalfSection | null;
   readonly features: readonly Feature[];
   readonly faces: readonly { readonly kind: FaceKind; readonly radius: number; readonly flat: boolean }[];
@@ -100,8 +101,7 @@ const scaled = (oc: Kernel, shape: KernelShape, factor: number): KernelShape => 
 const entryOf = (shape: KernelShape): SolidEntry => {
   const s = cast(shape as never) as unknown as { faces: unknown[]; boundingBox: { bounds: [Vec3, Vec3] } };
   const [low, high] = s.boundingBox.bounds;
-  const size = subtract3(high, low);
-  return { faces: s.faces.length, volume: size[0] * size[1] * size[2], size };
+  return { faces: s.faces.length, size: subtract3(high, low) };
 };
 
 const meshOf = (shape: KernelShape, frame: Frame3, model: SolidModel): SolidMesh => {
@@ -118,10 +118,7 @@ const meshOf = (shape: KernelShape, frame: Frame3, model: SolidModel): SolidMesh
     const out = new Float32Array(source.length);
     for (let i = 0; i + 2 < source.length; i += 3) {
       const p: Vec3 = [source[i], source[i + 1], source[i + 2]];
-      const d = moved ? subtract3(p, frame.origin) : p;
-      out[i] = d[0] * frame.z[0] + d[1] * frame.z[1] + d[2] * frame.z[2];
-      out[i + 1] = d[0] * frame.x[0] + d[1] * frame.x[1] + d[2] * frame.x[2];
-      out[i + 2] = d[0] * frame.y[0] + d[1] * frame.y[1] + d[2] * frame.y[2];
+      out.set(directionInFrame(frame, moved ? subtract3(p, frame.origin) : p), i);
     }
     return out;
   };
@@ -138,15 +135,14 @@ const meshOf = (shape: KernelShape, frame: Frame3, model: SolidModel): SolidMesh
 
 /** Round edges whose centre lies beside the axis, in the part's frame. */
 const circlesOf = (model: SolidModel, frame: Frame3): SolidMesh['circles'] => {
-  const inFrame = (d: Vec3): Vec3 => [dot3(d, frame.z), dot3(d, frame.x), dot3(d, frame.y)];
   const seen = new Set<string>();
   return model.edges.flatMap(({ circle }) => {
     if (!circle) return [];
-    const centre = inFrame(subtract3(circle.centre, frame.origin));
+    const centre = directionInFrame(frame, subtract3(circle.centre, frame.origin));
     const key = [...centre, circle.radius].map((v) => Math.round(v * 1e4)).join();
     if (Math.hypot(centre[1], centre[2]) < 1e-4 || seen.has(key)) return [];
     seen.add(key);
-    return [{ centre, axis: inFrame(circle.axis), radius: circle.radius }];
+    return [{ centre, axis: directionInFrame(frame, circle.axis), radius: circle.radius }];
   });
 };
 
@@ -168,10 +164,7 @@ const framed = (model: SolidModel, axis: Axis, loops: readonly (readonly Curve[]
   return { ...first, origin: add3(first.origin, scale3(axis.direction, shift)) };
 };
 
-const moveLoop = (loop: readonly Curve[], dz: number): Curve[] => {
-  const move = <P extends { x: number; y: number }>(p: P) => ({ x: clean(p.x - dz), y: p.y });
-  return loop.map((c) => (c.kind === 'line' ? { ...c, from: move(c.from), to: move(c.to) } : { ...c, from: move(c.from), to: move(c.to), centre: move(c.centre) }));
-};
+const moveLoop = (loop: readonly Curve[], dz: number): Curve[] => loop.map((c) => mapCurve(c, (p) => point(clean(p.x - dz), p.y), false));
 const clean = (v: number): number => (Math.abs(v) < 1e-12 ? 0 : v);
 
 /**
@@ -186,7 +179,7 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     began = performance.now();
   };
   const problems: ImportProblem[] = [];
-  let result: BroughtSolid = { solids: [], schema: 'unknown', axis: null, axes: [], half: null, features: [], faces: [], mesh: null, cuts: 0, problems, times };
+  let result: BroughtSolid = { solids: [], schema: 'unknown', axis: null, half: null, features: [], faces: [], mesh: null, cuts: 0, problems, times };
   const checked = checkStepText(text);
   result = { ...result, schema: checked.schema };
   problems.push(...checked.problems);
@@ -212,8 +205,6 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     result = {
       ...result,
       faces,
-      solids: result.solids.length > 0 ? result.solids : [{ faces: model.faces.length, volume: 0, size: [0, 0, 0] }],
-      axes: axes.map((a) => ({ point: a.axis.point, direction: a.axis.direction, area: a.area, face: a.faces[0] })),
     };
     const picked = axisOfWish(model, axes, wish);
     if (!picked) {

@@ -25,7 +25,7 @@ export interface Brought {
   readonly axis: Axis | null;
   readonly problems: readonly ImportProblem[];
   readonly mesh: SolidMesh | null;
-  readonly solid: Pick<BroughtSolid, 'solids' | 'axes' | 'faces' | 'schema' | 'cuts'> | null;
+  readonly solid: Pick<BroughtSolid, 'solids' | 'faces' | 'schema' | 'cuts'> | null;
   readonly layers: readonly DrawingLayer[];
   readonly times: Readonly<Record<string, number>>;
 }
@@ -82,7 +82,7 @@ export const bringFile = async (
         axis: s.axis,
         problems: s.problems,
         mesh: s.mesh,
-        solid: { solids: s.solids, axes: s.axes, faces: s.faces, schema: s.schema, cuts: s.cuts },
+        solid: { solids: s.solids, faces: s.faces, schema: s.schema, cuts: s.cuts },
         times: s.times,
       };
     }

@@ -40,7 +40,6 @@ export interface FaceInfo {
 export interface SolidModel {
   readonly faces: readonly FaceInfo[];
   readonly edges: readonly EdgeInfo[];
-  readonly shape: KernelShape;
   readonly release: () => void;
 }
 
@@ -56,7 +55,7 @@ const KINDS: Record<string, FaceKind> = {
 const TURN = 2 * Math.PI;
 
 /** Sub-shapes of a kind, in the shape's own order. */
-export const explore = (oc: Kernel, shape: KernelShape, kind: 'FACE' | 'EDGE' | 'SOLID' | 'SHELL'): KernelShape[] => {
+export const explore = (oc: Kernel, shape: KernelShape, kind: 'FACE' | 'EDGE' | 'SOLID'): KernelShape[] => {
   const result: KernelShape[] = [];
   const walk = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum[`TopAbs_${kind}`], oc.TopAbs_ShapeEnum.TopAbs_SHAPE);
   for (; walk.More(); walk.Next()) result.push(walk.Current());
@@ -183,7 +182,6 @@ export const readModel = (oc: Kernel, shape: KernelShape): SolidModel => {
   return {
     faces,
     edges,
-    shape,
     release: () => {
       for (const h of held) h.delete();
     },

@@ -1,4 +1,4 @@
-import { type Axis, add3, type Curve, cross3, dot3, type Frame3, line, type Point, point, scale3, subtract3, toCylinder, type Vec3 } from '../core/geometry';
+import { type Axis, add3, type Curve, dot3, type Frame3, line, type Point, point, scale3, subtract3, toCylinder, type Vec3 } from '../core/geometry';
 import { outsideBy, recogniseBoundary, unionOfLoops } from '../core/part';
 import { cutAtAngle, fittedMeridians } from './cut';
 import type { Kernel } from './kernel';
@@ -32,7 +32,7 @@ export const facePoints = (oc: Kernel, f: FaceInfo, tolerance: number): { points
 
 const EDGE_STEPS = 16;
 
-/** Angles at which the solid may stand out farthest: corners, places where edges come nearest or farthest, folds of faces. */
+/** Places at which the solid may stand out farthest: along its edges, and over its faces that do not turn about the axis. */
 const samplesOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: Frame3): Sample[] => {
   const samples: Sample[] = [];
   const add = (v: Vec3): void => {
@@ -52,17 +52,6 @@ const samplesOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: Frame3): Sa
       continue;
     }
     for (const p of points) add(p);
-    // folds: the surface turns from rising to falling as it goes round the axis
-    for (let i = 0; i + 2 < triangles.length; i += 3) {
-      const [a, b, c] = [points[triangles[i]], points[triangles[i + 1]], points[triangles[i + 2]]];
-      const n = cross3(subtract3(b, a), subtract3(c, a));
-      for (const p of [a, b, c]) {
-        const d = subtract3(p, frame.origin);
-        const tangent = cross3(axis.direction, d);
-        // nearly square to the direction of turning: look closer about this place
-        if (Math.abs(dot3(n, tangent)) < 0.15 * Math.hypot(...n) * Math.hypot(...tangent)) add(p);
-      }
-    }
   }
   return samples;
 };

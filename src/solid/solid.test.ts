@@ -32,6 +32,16 @@ const turn = (points: readonly (readonly [number, number])[]): Shape3D => {
     .revolve([0, 0, 1], { origin: [0, 0, 0] }) as Shape3D;
 };
 
+/** ⌀20 × 15, then ⌀32 to Z −40, as radius and Z. */
+const STEPPED = [
+  [0, 0],
+  [10, 0],
+  [10, -15],
+  [16, -15],
+  [16, -40],
+  [0, -40],
+] as const;
+
 describe('STEP round trip', () => {
   it('brings random parts back within 1 µm, kinds kept', async () => {
     await fc.assert(
@@ -81,14 +91,7 @@ describe('exactness', () => {
     expect(Math.abs(degrees(Math.atan2(t.y, -t.x)) - 8)).toBeLessThan(1e-6);
   });
   it('finds a tilted axis anywhere and its zero at the front', async () => {
-    const s = turn([
-      [0, 0],
-      [10, 0],
-      [10, -15],
-      [16, -15],
-      [16, -40],
-      [0, -40],
-    ]).rotate(37, [0, 0, 0], [1, 2, 0.5]) as Shape3D;
+    const s = turn(STEPPED).rotate(37, [0, 0, 0], [1, 2, 0.5]) as Shape3D;
     const b = await bring(s.translate(100, -20, 30));
     expect(half(b).outer.map((c) => [Math.round(c.to.x * 1e6) / 1e6 + 0, Math.round(c.to.y * 1e6) / 1e6])).toEqual(
       expect.arrayContaining([
@@ -261,14 +264,7 @@ describe('what is wrong with a file', () => {
     expect(half(await bring(s, { scale: 1 / 25.4 })).outer[0].to.y).toBeCloseTo(30, 6);
   });
   it('the zero moves to a chosen face and the part turns round', async () => {
-    const s = turn([
-      [0, 0],
-      [10, 0],
-      [10, -15],
-      [16, -15],
-      [16, -40],
-      [0, -40],
-    ]);
+    const s = turn(STEPPED);
     const b = await bring(s);
     const shoulder = b.faces.findIndex((f, i) => f.flat && (b.mesh?.groups[i].count ?? 0) > 0 && i === 2);
     const moved = half(await bring(s, { zeroFace: shoulder }));

@@ -53,6 +53,9 @@ export const turnFrame = (f: Frame3, by: number): Frame3 => {
   return { ...f, x, y: cross3(f.z, x) };
 };
 
+/** A direction in the frame's own coordinates, along its z first: as parts are laid out in the section and the 3D view. */
+export const directionInFrame = (f: Frame3, d: Vec3): Vec3 => [dot3(d, f.z), dot3(d, f.x), dot3(d, f.y)];
+
 /** Cylinder coordinates of a point: z along the axis, r from it, angle in radians. */
 export const toCylinder = (f: Frame3, p: Vec3): { z: number; r: number; angle: number } => {
   const d = subtract3(p, f.origin);

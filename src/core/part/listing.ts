@@ -12,7 +12,8 @@ export interface ListedFeature extends Feature {
   readonly members: readonly string[];
 }
 
-const PLAIN_NOTE: FeatureNote = FeatureNoteSchema.parse({});
+/** A feature of which nothing has been said. */
+export const PLAIN_NOTE: FeatureNote = FeatureNoteSchema.parse({});
 
 /** Features by hand carry this in their id. */
 const BY_HAND = 'hand:';

@@ -4,6 +4,7 @@ import {
   boundsOfCurves,
   type Curve,
   cross3,
+  directionInFrame,
   distance,
   dot3,
   type Frame3,
@@ -238,10 +239,7 @@ export const importMesh = (bytes: Uint8Array, wish: MeshWish = PLAIN_MESH): Mesh
   const frame: Frame3 = frameOfAxis({ point: best.axis.point, direction });
   const cyl = new Float64Array(corners.length);
   for (let i = 0; i < corners.length / 3; i++) {
-    const d = subtract3(corner(corners, i), frame.origin);
-    cyl[i * 3] = dot3(d, frame.z);
-    cyl[i * 3 + 1] = dot3(d, frame.x);
-    cyl[i * 3 + 2] = dot3(d, frame.y);
+    cyl.set(directionInFrame(frame, subtract3(corner(corners, i), frame.origin)), i * 3);
   }
   let region: Region = [];
   for (const angle of cutAngles(cyl)) {

@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
 import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
-import { sha256 } from '../part/store';
+import { sha256, sourceOf } from '../part/store';
 import { EndedError, endSolids, solids } from '../part/worker';
 
 /** Largest file that is read in the browser. */
@@ -54,8 +54,7 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
         duration: 15_000,
       });
     const hash = await sha256(bytes);
-    const axis = brought.axis ? { point: [...brought.axis.point] as [number, number, number], direction: [...brought.axis.direction] as [number, number, number] } : null;
-    return { part: { ...brought.part, source: { name, kind, hash, axis, wish: {} } }, hash, name, bytes };
+    return { part: { ...brought.part, source: sourceOf({ name, kind, hash }, brought.axis, {}) }, hash, name, bytes };
   } catch (error) {
     return complain(`“${name}” could not be read.`, error instanceof EndedError ? error.message : 'The solid kernel stopped. Export the part again as AP214 and try once more.');
   } finally {

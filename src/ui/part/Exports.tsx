@@ -2,7 +2,7 @@
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { buildPart, revolveMesh, writeDxf, writeStl, writeSvg } from '@/core/part';
+import { buildPart, layersOfPart, revolveMesh, writeDxf, writeStl, writeSvg } from '@/core/part';
 import { useJob } from '../job/store';
 import { Button, Section } from '../kit/controls';
 import { solids } from './worker';
@@ -27,11 +27,7 @@ export const Exports = () => {
       return;
     }
     const name = `${job.header.number}-${job.header.revision}`.replace(/[^\w.-]+/g, '_').slice(0, 60) || 'part';
-    const layers = [
-      { name: 'OUTER', curves: part.outer.map((e) => e.curve) },
-      { name: 'INNER', curves: part.inner.map((e) => e.curve) },
-      { name: 'BACK', curves: part.back.map((e) => e.curve) },
-    ].filter((l) => l.curves.length > 0);
+    const layers = layersOfPart(part);
     if (format === 'dxf') download(`${name}.dxf`, writeDxf(layers), 'image/vnd.dxf');
     else if (format === 'svg') download(`${name}.svg`, writeSvg(layers), 'image/svg+xml');
     else if (format === 'stl') download(`${name}.stl`, writeStl(revolveMesh(part.boundary, 0.01)).slice().buffer, 'model/stl');

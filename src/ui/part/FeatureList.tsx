@@ -1,7 +1,7 @@
 'use client';
 import { Eye, EyeOff } from 'lucide-react';
 import { useMemo } from 'react';
-import { type ListedFeature, listFeatures } from '@/core/part';
+import { type ListedFeature, listFeatures, type Part, PLAIN_NOTE } from '@/core/part';
 import type { Coverage, Derived, Job } from '@/core/plan';
 import { useJob } from '../job/store';
 import { cx, IconButton, Section } from '../kit/controls';
@@ -27,17 +27,23 @@ export const featureState = (f: ListedFeature, coverage: Coverage | undefined): 
   return rank.find((r) => states.includes(r as never)) ?? 'raw';
 };
 
+/** Lists by the built part, which belongs to one document: the tray, the card and the drawings ask for the same one. */
+const listed = new WeakMap<Part, readonly ListedFeature[]>();
+
 /** Features of the job's part, kept while neither document nor contour changes. */
 export const useFeatures = (): readonly ListedFeature[] => {
   const document = useJob((s) => s.job.part);
   const part = useBuiltPart();
-  return useMemo(() => listFeatures(document, part), [document, part]);
+  return useMemo(() => {
+    const known = listed.get(part) ?? listFeatures(document, part);
+    listed.set(part, known);
+    return known;
+  }, [document, part]);
 };
 
 export const setFeatureNote = (id: string, label: string, change: Partial<ListedFeature['note']>): void => {
   useJob.getState().edit(label, (j: Job) => {
-    const plain = { name: '', ignored: false, tolerance: '', roughness: null };
-    j.part.notes = { ...j.part.notes, [id]: { ...plain, ...j.part.notes?.[id], ...change } };
+    j.part.notes = { ...j.part.notes, [id]: { ...PLAIN_NOTE, ...j.part.notes?.[id], ...change } };
     return j;
   });
 };

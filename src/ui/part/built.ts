@@ -1,7 +1,18 @@
 'use client';
 import { useMemo } from 'react';
-import { buildPart, type Part } from '@/core/part';
+import { buildPart, type Part, type PartDocument } from '@/core/part';
 import { useJob } from '../job/store';
+
+/** The last part built of a document: tray, card, section and 3D view ask for the same one after every edit. */
+const known = new WeakMap<PartDocument, { readonly unit: 'mm' | 'inch'; readonly part: Part }>();
+
+const builtOf = (document: PartDocument, unit: 'mm' | 'inch'): Part => {
+  const last = known.get(document);
+  if (last?.unit === unit) return last.part;
+  const part = buildPart(document, unit);
+  known.set(document, { unit, part });
+  return part;
+};
 
 /**
  * The contour of the document as it stands, without waiting for the plan: a profile is built in a few milliseconds, its
@@ -10,5 +21,5 @@ import { useJob } from '../job/store';
 export const useBuiltPart = (): Part => {
   const document = useJob((s) => s.job.part);
   const unit = useJob((s) => s.job.units);
-  return useMemo(() => buildPart(document, unit), [document, unit]);
+  return useMemo(() => builtOf(document, unit), [document, unit]);
 };

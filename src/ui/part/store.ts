@@ -1,6 +1,8 @@
 'use client';
 import { proxy } from 'comlink';
 import { create } from 'zustand';
+import type { Axis } from '@/core/geometry';
+import type { Source } from '@/core/part';
 import { reviseJob } from '@/core/plan';
 import type { Brought } from '@/solid/bringFile';
 import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/wishes';
@@ -60,6 +62,15 @@ export const keepFile = async (hash: string, name: string, bytes: Uint8Array): P
   );
   return Boolean(response?.ok);
 };
+
+/** What ties a part to the file it came from. */
+export const sourceOf = (file: { readonly name: string; readonly kind: FileKind; readonly hash: string }, axis: Axis | null, wish: Record<string, unknown>): Source => ({
+  name: file.name,
+  kind: file.kind,
+  hash: file.hash,
+  axis: axis && { point: [...axis.point], direction: [...axis.direction] },
+  wish,
+});
 
 let ticket = 0;
 
@@ -145,15 +156,7 @@ export const usePart = create<PartState>((set, get) => {
       const part = b?.brought?.part;
       if (!b || !part) return;
       const { edit } = useJob.getState();
-      const axis = b.brought?.axis ?? null;
-      const source = {
-        name: b.name,
-        kind: b.kind,
-        hash: b.hash,
-        axis: axis ? { point: [...axis.point] as [number, number, number], direction: [...axis.direction] as [number, number, number] } : null,
-        wish: { ...b.wishes[b.kind] } as Record<string, unknown>,
-      };
-      const whole = { ...part, source };
+      const whole = { ...part, source: sourceOf(b, b.brought?.axis ?? null, { ...b.wishes[b.kind] }) };
       edit(`bring in ${b.name.slice(0, 60)}`, (j) => (revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job));
       void keepFile(b.hash, b.name, b.bytes);
       set({ bringing: null, facePick: null, source: b.brought ? { hash: b.hash, brought: b.brought } : null, showPrevious: false });

@@ -10,6 +10,7 @@ import {
   joinCurves,
   mapCurve,
   type Point,
+  parameterOf,
   point,
   pointAt,
   reverseCurve,
@@ -309,20 +310,12 @@ const upperHalf = (p: Piece): Piece[] => {
   if (b.minY >= -1e-6) return [p];
   const axisLine: Curve = { kind: 'line', from: point(b.minX - 1, 0), to: point(b.maxX + 1, 0) };
   const cuts = intersectCurves(p.curve, axisLine)
-    .map((q) => parameterOnCurve(p.curve, q))
+    .map((q) => parameterOf(p.curve, q))
     .filter((t) => t > 1e-9 && t < 1 - 1e-9)
     .sort((s, t) => s - t);
   return splitCurve(p.curve, cuts)
     .filter((c) => pointAt(c, 0.5).y > 0)
     .map((curve) => ({ ...p, curve }));
-};
-
-const parameterOnCurve = (c: Curve, q: Point): number => {
-  let best = 0;
-  for (let i = 0; i <= 64; i++) if (distance(pointAt(c, i / 64), q) < distance(pointAt(c, best), q)) best = i / 64;
-  for (let step = 1 / 128; step > 1e-15; step /= 2)
-    for (const t of [best - step, best + step]) if (t >= 0 && t <= 1 && distance(pointAt(c, t), q) < distance(pointAt(c, best), q)) best = t;
-  return best;
 };
 
 /** Tells outer from inner contour and turns both front to back. */

@@ -1,9 +1,14 @@
 import { arcRadius, arcSweep, boundsOfCurves, type Curve, degrees } from '../../geometry';
+import type { Part } from '../contour';
 
 export interface WrittenLayer {
   readonly name: string;
   readonly curves: readonly Curve[];
 }
+
+/** The contours of a part as layers to write; empty ones are left out. */
+export const layersOfPart = (part: Pick<Part, 'outer' | 'inner' | 'back'>): WrittenLayer[] =>
+  (['outer', 'inner', 'back'] as const).map((side) => ({ name: side.toUpperCase(), curves: part[side].map((e) => e.curve) })).filter((l) => l.curves.length > 0);
 
 const n = (v: number): string => String(Math.round(v * 1e9) / 1e9);
 
