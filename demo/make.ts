@@ -12,13 +12,30 @@ const tools: { id: string; diameter?: number }[] = load('tools/tools.json');
 const materials: { id: string; group: 'N' | 'P' | 'M' }[] = load('materials/materials.json');
 
 type Corner = ['chamfer' | 'fillet', number] | null;
-type RowSpec = [kind: 'line', diameter: number, z: number, corner?: Corner] | [kind: 'arc', diameter: number, z: number, radius: number, clockwise: boolean];
+type RowSpec =
+  | [kind: 'line', diameter: number, z: number, corner?: Corner]
+  | [kind: 'arc', diameter: number, z: number, radius: number, clockwise: boolean];
 const profile = (prefix: string, start: [number, number], rows: RowSpec[]) => ({
   start: { diameter: start[0], z: start[1] },
   rows: rows.map((r, i) =>
     r[0] === 'line'
-      ? { id: `${prefix}${i + 1}`, kind: 'line', diameter: r[1], z: r[2], corner: r[3] ? { kind: r[3][0], size: r[3][1] } : null }
-      : { id: `${prefix}${i + 1}`, kind: 'arc', diameter: r[1], z: r[2], radius: r[3], clockwise: r[4], long: false, corner: null },
+      ? {
+          id: `${prefix}${i + 1}`,
+          kind: 'line',
+          diameter: r[1],
+          z: r[2],
+          corner: r[3] ? { kind: r[3][0], size: r[3][1] } : null,
+        }
+      : {
+          id: `${prefix}${i + 1}`,
+          kind: 'arc',
+          diameter: r[1],
+          z: r[2],
+          radius: r[3],
+          clockwise: r[4],
+          long: false,
+          corner: null,
+        },
   ),
 });
 
@@ -69,7 +86,15 @@ const build = (s: JobSpec) => {
   return {
     format: JOB_FORMAT,
     version: JOB_VERSION,
-    header: { number: s.number, name: s.name, revision: 'A', batch: 40, programNumber: s.programNumber, author: 'Ottilie Marsh', note: s.note },
+    header: {
+      number: s.number,
+      name: s.name,
+      revision: 'A',
+      batch: 40,
+      programNumber: s.programNumber,
+      author: 'Ottilie Marsh',
+      note: s.note,
+    },
     units: 'mm',
     material,
     machine,
@@ -81,7 +106,18 @@ const build = (s: JobSpec) => {
     operations: Object.fromEntries(
       s.operations.map((o) => [
         o.id,
-        { id: o.id, kind: o.kind, name: o.name, channel: '1', tool: o.tool, on: true, cutting: cutting(o), span: o.span ?? null, note: '', params: o.params },
+        {
+          id: o.id,
+          kind: o.kind,
+          name: o.name,
+          channel: '1',
+          tool: o.tool,
+          on: true,
+          cutting: cutting(o),
+          span: o.span ?? null,
+          note: '',
+          params: o.params,
+        },
       ]),
     ),
     order: { '1': s.operations.map((o) => o.id) },
@@ -115,10 +151,32 @@ const jobs: JobSpec[] = [
     frontAllowance: 1,
     stickOut: 44,
     grip: 30,
-    stations: { '1': 'face-rough-80', '3': 'finish-55', '5': 'drill-11', '7': 'bore-8', '12': 'cutoff-3', '2': 'rough-trigon', '4': 'finish-35' },
+    stations: {
+      '1': 'face-rough-80',
+      '3': 'finish-55',
+      '5': 'drill-11',
+      '7': 'bore-8',
+      '12': 'cutoff-3',
+      '2': 'rough-trigon',
+      '4': 'finish-35',
+    },
     operations: [
-      { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 } },
-      { id: 'op2', kind: 'drill', name: 'Drill ⌀11 through', tool: 'drill-11', purpose: 'drill', params: { depth: null, breakThrough: 3, peck: 8, output: 'cycle' } },
+      {
+        id: 'op1',
+        kind: 'face',
+        name: 'Face the front',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 },
+      },
+      {
+        id: 'op2',
+        kind: 'drill',
+        name: 'Drill ⌀11 through',
+        tool: 'drill-11',
+        purpose: 'drill',
+        params: { depth: null, breakThrough: 3, peck: 8, output: 'cycle' },
+      },
       {
         id: 'op3',
         kind: 'outer-rough',
@@ -127,7 +185,14 @@ const jobs: JobSpec[] = [
         purpose: 'rough',
         params: { depth: 2.5, allowanceX: 0.4, allowanceZ: 0.1, undercuts: 'bridge', output: 'cycle' },
       },
-      { id: 'op4', kind: 'outer-finish', name: 'Finish the rim', tool: 'finish-55', purpose: 'finish', params: { undercuts: 'enter', compensation: 'control', output: 'cycle' } },
+      {
+        id: 'op4',
+        kind: 'outer-finish',
+        name: 'Finish the rim',
+        tool: 'finish-55',
+        purpose: 'finish',
+        params: { undercuts: 'enter', compensation: 'control', output: 'cycle' },
+      },
       {
         id: 'op5',
         kind: 'inner-rough',
@@ -137,8 +202,23 @@ const jobs: JobSpec[] = [
         params: { depth: 0.8, allowanceX: 0.3, allowanceZ: 0.1, output: 'moves' },
         cutting: { feed: 0.15, speed: 300 },
       },
-      { id: 'op6', kind: 'inner-finish', name: 'Finish the bore', tool: 'bore-8', purpose: 'finish', params: { compensation: 'control' }, cutting: { feed: 0.08, speed: 300 } },
-      { id: 'op7', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-3', purpose: 'cutoff', params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 } },
+      {
+        id: 'op6',
+        kind: 'inner-finish',
+        name: 'Finish the bore',
+        tool: 'bore-8',
+        purpose: 'finish',
+        params: { compensation: 'control' },
+        cutting: { feed: 0.08, speed: 300 },
+      },
+      {
+        id: 'op7',
+        kind: 'cutoff',
+        name: 'Cut off',
+        tool: 'cutoff-3',
+        purpose: 'cutoff',
+        params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 },
+      },
     ],
   },
   {
@@ -167,8 +247,22 @@ const jobs: JobSpec[] = [
     grip: 30,
     stations: { '1': 'face-rough-80', '4': 'finish-35', '5': 'drill-7', '7': 'bore-6', '12': 'cutoff-2' },
     operations: [
-      { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 0.6, finishDepth: 0.2, finishFeed: 0.1 } },
-      { id: 'op2', kind: 'drill', name: 'Drill ⌀7 through', tool: 'drill-7', purpose: 'drill', params: { depth: null, breakThrough: 3, peck: 0, output: 'moves' } },
+      {
+        id: 'op1',
+        kind: 'face',
+        name: 'Face the front',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 0.6, finishDepth: 0.2, finishFeed: 0.1 },
+      },
+      {
+        id: 'op2',
+        kind: 'drill',
+        name: 'Drill ⌀7 through',
+        tool: 'drill-7',
+        purpose: 'drill',
+        params: { depth: null, breakThrough: 3, peck: 0, output: 'moves' },
+      },
       {
         id: 'op3',
         kind: 'outer-rough',
@@ -177,9 +271,31 @@ const jobs: JobSpec[] = [
         purpose: 'rough',
         params: { depth: 1, allowanceX: 0.3, allowanceZ: 0.15, undercuts: 'enter' },
       },
-      { id: 'op4', kind: 'outer-finish', name: 'Finish with the bead', tool: 'finish-35', purpose: 'finish', params: { undercuts: 'enter', compensation: 'control' } },
-      { id: 'op5', kind: 'inner-finish', name: 'Finish the bore', tool: 'bore-6', purpose: 'finish', params: { compensation: 'computed' }, cutting: { feed: 0.06, speed: 150 } },
-      { id: 'op6', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-2', purpose: 'cutoff', params: { slowFrom: 6, slowBy: 50, pastCentre: 0.3 } },
+      {
+        id: 'op4',
+        kind: 'outer-finish',
+        name: 'Finish with the bead',
+        tool: 'finish-35',
+        purpose: 'finish',
+        params: { undercuts: 'enter', compensation: 'control' },
+      },
+      {
+        id: 'op5',
+        kind: 'inner-finish',
+        name: 'Finish the bore',
+        tool: 'bore-6',
+        purpose: 'finish',
+        params: { compensation: 'computed' },
+        cutting: { feed: 0.06, speed: 150 },
+      },
+      {
+        id: 'op6',
+        kind: 'cutoff',
+        name: 'Cut off',
+        tool: 'cutoff-2',
+        purpose: 'cutoff',
+        params: { slowFrom: 6, slowBy: 50, pastCentre: 0.3 },
+      },
     ],
   },
   {
@@ -217,10 +333,31 @@ const jobs: JobSpec[] = [
     frontAllowance: 1,
     stickOut: 54,
     grip: 30,
-    stations: { '1': 'face-rough-80', '3': 'finish-55', '5': 'drill-16', '7': 'bore-12', '8': 'bore-8', '12': 'cutoff-3' },
+    stations: {
+      '1': 'face-rough-80',
+      '3': 'finish-55',
+      '5': 'drill-16',
+      '7': 'bore-12',
+      '8': 'bore-8',
+      '12': 'cutoff-3',
+    },
     operations: [
-      { id: 'op1', kind: 'face', name: 'Face the front', tool: 'face-rough-80', purpose: 'rough', params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 } },
-      { id: 'op2', kind: 'drill', name: 'Drill ⌀16', tool: 'drill-16', purpose: 'drill', params: { depth: 20, depthTo: 'full-diameter', peck: 10, output: 'cycle' } },
+      {
+        id: 'op1',
+        kind: 'face',
+        name: 'Face the front',
+        tool: 'face-rough-80',
+        purpose: 'rough',
+        params: { depth: 1, finishDepth: 0.3, finishFeed: 0.12 },
+      },
+      {
+        id: 'op2',
+        kind: 'drill',
+        name: 'Drill ⌀16',
+        tool: 'drill-16',
+        purpose: 'drill',
+        params: { depth: 20, depthTo: 'full-diameter', peck: 10, output: 'cycle' },
+      },
       {
         id: 'op3',
         kind: 'outer-rough',
@@ -239,7 +376,14 @@ const jobs: JobSpec[] = [
         cutting: { feed: 0.18, speed: 160 },
         span: { from: 'i1', to: 'i4' },
       },
-      { id: 'op5', kind: 'outer-finish', name: 'Finish the outside', tool: 'finish-55', purpose: 'finish', params: { compensation: 'control' } },
+      {
+        id: 'op5',
+        kind: 'outer-finish',
+        name: 'Finish the outside',
+        tool: 'finish-55',
+        purpose: 'finish',
+        params: { compensation: 'control' },
+      },
       {
         id: 'op6',
         kind: 'inner-finish',
@@ -250,7 +394,14 @@ const jobs: JobSpec[] = [
         cutting: { feed: 0.1, speed: 200 },
         span: { from: 'i1', to: 'i4' },
       },
-      { id: 'op7', kind: 'cutoff', name: 'Cut off', tool: 'cutoff-3', purpose: 'cutoff', params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 } },
+      {
+        id: 'op7',
+        kind: 'cutoff',
+        name: 'Cut off',
+        tool: 'cutoff-3',
+        purpose: 'cutoff',
+        params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 },
+      },
     ],
   },
 ];

@@ -25,7 +25,11 @@ const rows = (prefix: string, start: readonly [number, number], steps: readonly 
   }),
 });
 
-const turned = (outer: ReturnType<typeof rows>, inner: ReturnType<typeof rows> | null = null, back: ReturnType<typeof rows> | null = null): Shape3D => {
+const turned = (
+  outer: ReturnType<typeof rows>,
+  inner: ReturnType<typeof rows> | null = null,
+  back: ReturnType<typeof rows> | null = null,
+): Shape3D => {
   const document: PartDocument = PartSchema.parse({ outer, inner, back });
   const part = buildPart(document);
   if (part.problems.length > 0) throw new Error(`${outer.start.diameter}: ${JSON.stringify(part.problems)}`);
@@ -39,7 +43,12 @@ const radialDrill = (diameter: number, z: number, angle: number, from: number, d
   return makeCylinder(diameter / 2, depth, [d[0] * from, d[1] * from, z], [-d[0], -d[1], 0]) as Shape3D;
 };
 const axialDrill = (diameter: number, circle: number, angle: number, z: number, depth: number): Shape3D =>
-  makeCylinder(diameter / 2, depth, [(Math.cos(rad(angle)) * circle) / 2, (Math.sin(rad(angle)) * circle) / 2, z], [0, 0, -1]) as Shape3D;
+  makeCylinder(
+    diameter / 2,
+    depth,
+    [(Math.cos(rad(angle)) * circle) / 2, (Math.sin(rad(angle)) * circle) / 2, z],
+    [0, 0, -1],
+  ) as Shape3D;
 
 /** LM-101: ⌀60 × 22 with two round-belt grooves and a V groove on the rim, face recess, hub, bore. */
 export const whorlPulley = (revision: 'A' | 'B'): Shape3D => {
@@ -243,8 +252,17 @@ const crankDisc = (): Shape3D => {
     rows('i', [20, 0], [[20, -18]]),
   );
   for (let i = 0; i < 5; i++) {
-    const at = (r: number, a: number): [number, number] => [r * Math.cos(rad(a + 72 * i)), r * Math.sin(rad(a + 72 * i))];
-    const window = draw(at(24, -22)).lineTo(at(36, -24)).threePointsArcTo(at(36, 24), at(36, 0)).lineTo(at(24, 22)).threePointsArcTo(at(24, -22), at(24, 0)).close().fillet(3);
+    const at = (r: number, a: number): [number, number] => [
+      r * Math.cos(rad(a + 72 * i)),
+      r * Math.sin(rad(a + 72 * i)),
+    ];
+    const window = draw(at(24, -22))
+      .lineTo(at(36, -24))
+      .threePointsArcTo(at(36, 24), at(36, 0))
+      .lineTo(at(24, 22))
+      .threePointsArcTo(at(24, -22), at(24, 0))
+      .close()
+      .fillet(3);
     body = body.cut(window.sketchOnPlane('XY', -20).extrude(30) as Shape3D);
   }
   for (let i = 0; i < 10; i++) body = body.cut(axialDrill(5, 88, 36 * i + 18, 5, 30));

@@ -11,7 +11,15 @@ const Layout = ({ children }: { children: ReactNode }) => (
       {children}
       <Toaster
         position="bottom-center"
-        toastOptions={{ style: { background: '#fbfaf6', color: '#1f2a30', border: '1px solid #5e6a6e', borderRadius: 4, fontFamily: 'var(--font-text)' } }}
+        toastOptions={{
+          style: {
+            background: '#fbfaf6',
+            color: '#1f2a30',
+            border: '1px solid #5e6a6e',
+            borderRadius: 4,
+            fontFamily: 'var(--font-text)',
+          },
+        }}
       />
     </body>
   </html>

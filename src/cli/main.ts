@@ -19,11 +19,16 @@ class InputError extends Error {}
 const readBytes = (file: string): Uint8Array => {
   try {
     const size = statSync(file).size;
-    if (size > FILE_LIMIT) throw new InputError(`${file}: ${(size / 1048576).toFixed(1)} MB are more than the ${FILE_LIMIT / 1048576} MB that are read. Choose a smaller file.`);
+    if (size > FILE_LIMIT)
+      throw new InputError(
+        `${file}: ${(size / 1048576).toFixed(1)} MB are more than the ${FILE_LIMIT / 1048576} MB that are read. Choose a smaller file.`,
+      );
     return readFileSync(file);
   } catch (error) {
     if (error instanceof InputError) throw error;
-    throw new InputError(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'}). Check the path.`);
+    throw new InputError(
+      `${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'}). Check the path.`,
+    );
   }
 };
 
@@ -31,7 +36,8 @@ const readText = (file: string): string => new TextDecoder().decode(readBytes(fi
 
 const loadJob = (file: string): Job => {
   const read = readJobText(readText(file));
-  if (!read.ok) throw new InputError(read.problems.map((p) => `${file}${p.place ? `, ${p.place}` : ''}: ${p.message}`).join('\n'));
+  if (!read.ok)
+    throw new InputError(read.problems.map((p) => `${file}${p.place ? `, ${p.place}` : ''}: ${p.message}`).join('\n'));
   return read.job;
 };
 
@@ -40,8 +46,20 @@ const print = (json: boolean, value: unknown, lines: () => string[]): void => {
 };
 
 const findingsOf = (d: Derived) => [
-  ...d.part.problems.map((p) => ({ severity: 'blocking' as const, code: p.code, operation: null, ...wordPartProblem(p), at: p.at ? [p.at.x, p.at.y] : null })),
-  ...d.findings.map((f) => ({ severity: f.severity, code: f.code, operation: f.operation, ...wordFinding(f), at: f.at ? [f.at.x, f.at.y] : null })),
+  ...d.part.problems.map((p) => ({
+    severity: 'blocking' as const,
+    code: p.code,
+    operation: null,
+    ...wordPartProblem(p),
+    at: p.at ? [p.at.x, p.at.y] : null,
+  })),
+  ...d.findings.map((f) => ({
+    severity: f.severity,
+    code: f.code,
+    operation: f.operation,
+    ...wordFinding(f),
+    at: f.at ? [f.at.x, f.at.y] : null,
+  })),
 ];
 
 const seconds = (v: number): string => `${Math.floor(v / 60)}:${(v % 60).toFixed(1).padStart(4, '0')}`;
@@ -64,7 +82,9 @@ const sectionSvg = (region: Region): string => {
   const minX = Math.min(...all.map((p) => p.x));
   const maxX = Math.max(...all.map((p) => p.x));
   const maxY = Math.max(...all.map((p) => p.y));
-  const path = region.map((ring) => `M${ring.map((p) => `${p.x.toFixed(4)} ${(-p.y).toFixed(4)}`).join('L')}Z`).join('');
+  const path = region
+    .map((ring) => `M${ring.map((p) => `${p.x.toFixed(4)} ${(-p.y).toFixed(4)}`).join('L')}Z`)
+    .join('');
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${minX - 1} ${-maxY - 1} ${maxX - minX + 2} ${maxY + 2}"><path d="${path}" fill="#E9DDB8" stroke="#1F2A30" stroke-width="0.1"/></svg>\n`;
 };
 
@@ -74,7 +94,17 @@ const sectionDxf = (region: Region): string =>
     'SECTION',
     '2',
     'ENTITIES',
-    ...region.flatMap((ring) => ['0', 'LWPOLYLINE', '8', 'stock', '90', String(ring.length), '70', '1', ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)])]),
+    ...region.flatMap((ring) => [
+      '0',
+      'LWPOLYLINE',
+      '8',
+      'stock',
+      '90',
+      String(ring.length),
+      '70',
+      '1',
+      ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)]),
+    ]),
     '0',
     'ENDSEC',
     '0',
@@ -82,7 +112,9 @@ const sectionDxf = (region: Region): string =>
     '',
   ].join('\n');
 
-const program = new Command('lively').description('Lively Spindle without a browser: check, time, post and prove job files.').exitOverride();
+const program = new Command('lively')
+  .description('Lively Spindle without a browser: check, time, post and prove job files.')
+  .exitOverride();
 
 program
   .command('check')
@@ -93,7 +125,9 @@ program
     const d = derive(loadJob(file));
     const findings = findingsOf(d);
     print(Boolean(o.json), { findings }, () =>
-      findings.length === 0 ? ['Nothing stands against this job.'] : findings.map((f) => `${f.severity.padEnd(9)} ${f.operation ?? 'job'}: ${f.message} ${f.remedy}`),
+      findings.length === 0
+        ? ['Nothing stands against this job.']
+        : findings.map((f) => `${f.severity.padEnd(9)} ${f.operation ?? 'job'}: ${f.message} ${f.remedy}`),
     );
     if (findings.some((f) => f.severity === 'blocking')) process.exitCode = EXIT_BLOCKED;
   });
@@ -119,7 +153,10 @@ program
       })),
     };
     print(Boolean(o.json), value, () => [
-      ...value.operations.map((k) => `${k.name.padEnd(28)} cutting ${seconds(k.cutting)}  rapid ${seconds(k.rapid)}  other ${seconds(k.other)}`),
+      ...value.operations.map(
+        (k) =>
+          `${k.name.padEnd(28)} cutting ${seconds(k.cutting)}  rapid ${seconds(k.rapid)}  other ${seconds(k.other)}`,
+      ),
       `total ${seconds(value.total)}`,
     ]);
     if (d.timeline.kind === 'deadlock') process.exitCode = EXIT_BLOCKED;
@@ -181,7 +218,10 @@ program
     let remnant: Region | null = null;
     if (o.after !== undefined) {
       const op = d.operations.find((k) => k.id === o.after);
-      if (!op) throw new InputError(`${file}: there is no operation “${o.after}”. Choose one of ${d.operations.map((k) => k.id).join(', ')}.`);
+      if (!op)
+        throw new InputError(
+          `${file}: there is no operation “${o.after}”. Choose one of ${d.operations.map((k) => k.id).join(', ')}.`,
+        );
       const last = d.operations.at(-1)?.id === op.id;
       region = last ? d.finished : op.after;
       if (last && d.finished !== op.after) remnant = d.finalStock;
@@ -270,7 +310,10 @@ program
   .description('Read a solid, mesh or drawing as half-section with features')
   .action(async (file: string, o: ImportOptions) => {
     const kind = kindOfFile(file);
-    if (!kind) throw new InputError(`${file}: only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.`);
+    if (!kind)
+      throw new InputError(
+        `${file}: only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.`,
+      );
     const brought = await bringFile(kind, readBytes(file), wishesOf(o), kernel);
     const part = brought.part && buildPart(brought.part);
     const features = part && brought.part ? listFeatures(brought.part, part) : [];
@@ -312,15 +355,26 @@ program
   .action(async (file: string, o: { out: string; chord: string }) => {
     const job = loadJob(file);
     const part = buildPart(job.part, job.units);
-    if (part.boundary.length === 0) throw new InputError(`${file}: ${part.problems.map((p) => wordPartProblem(p).message).join(' ')} Nothing is written.`);
+    if (part.boundary.length === 0)
+      throw new InputError(
+        `${file}: ${part.problems.map((p) => wordPartProblem(p).message).join(' ')} Nothing is written.`,
+      );
     const layers = layersOfPart(part);
     if (/\.dxf$/i.test(o.out)) writeFileSync(o.out, writeDxf(layers));
     else if (/\.svg$/i.test(o.out)) writeFileSync(o.out, writeSvg(layers));
-    else if (/\.stl$/i.test(o.out)) writeFileSync(o.out, writeStl(revolveMesh(part.boundary, amount('chord', o.chord))));
+    else if (/\.stl$/i.test(o.out))
+      writeFileSync(o.out, writeStl(revolveMesh(part.boundary, amount('chord', o.chord))));
     else if (/\.(step|stp)$/i.test(o.out)) {
       await kernel();
       const { revolveSection, stepText } = await import('../solid/revolve');
-      writeFileSync(o.out, await stepText(revolveSection(part.boundary), `${job.header.number} ${job.header.revision} ${job.header.name}`, new Date().toISOString().slice(0, 19)));
+      writeFileSync(
+        o.out,
+        await stepText(
+          revolveSection(part.boundary),
+          `${job.header.number} ${job.header.revision} ${job.header.name}`,
+          new Date().toISOString().slice(0, 19),
+        ),
+      );
     } else throw new InputError(`${o.out}: the ending says no format. Use .step, .stl, .dxf or .svg.`);
   });
 
@@ -339,6 +393,7 @@ try {
     process.stderr.write(`${error.message}\n`);
     if (json) process.stdout.write(`${JSON.stringify({ error: error.message })}\n`);
     process.exitCode = EXIT_BAD_INPUT;
-  } else if (error instanceof Error && 'exitCode' in error) process.exitCode = (error as { exitCode: number }).exitCode === 0 ? 0 : EXIT_BAD_INPUT;
+  } else if (error instanceof Error && 'exitCode' in error)
+    process.exitCode = (error as { exitCode: number }).exitCode === 0 ? 0 : EXIT_BAD_INPUT;
   else throw error;
 }

@@ -6,7 +6,10 @@ export interface FileRow {
 }
 
 export const putFile = async (hash: string, name: string, bytes: Buffer): Promise<void> => {
-  await pool().query('insert into files (hash, name, bytes) values ($1::text, $2::text, $3::bytea) on conflict (hash) do nothing', [hash, name, bytes]);
+  await pool().query(
+    'insert into files (hash, name, bytes) values ($1::text, $2::text, $3::bytea) on conflict (hash) do nothing',
+    [hash, name, bytes],
+  );
 };
 
 export const findFile = async (hash: string): Promise<FileRow | null> => {

@@ -41,22 +41,45 @@ export const listJobs = async (): Promise<JobListRow[]> => {
      where deleted_at is null
      order by updated_at desc, id
      limit 500`);
-  return rows.map((r) => ({ id: r.id, version: r.version, summary: r.summary, updatedAt: toIso(r.updated_at), updatedBy: r.updated_by }));
+  return rows.map((r) => ({
+    id: r.id,
+    version: r.version,
+    summary: r.summary,
+    updatedAt: toIso(r.updated_at),
+    updatedBy: r.updated_by,
+  }));
 };
 
 export const findJob = async (id: string): Promise<JobRow | null> => {
-  const { rows } = await pool().query('select id, version, document, updated_at, updated_by from jobs where id = $1::uuid and deleted_at is null', [id]);
+  const { rows } = await pool().query(
+    'select id, version, document, updated_at, updated_by from jobs where id = $1::uuid and deleted_at is null',
+    [id],
+  );
   const r = rows[0];
-  return r ? { id: r.id, version: r.version, document: r.document, updatedAt: toIso(r.updated_at), updatedBy: r.updated_by } : null;
+  return r
+    ? { id: r.id, version: r.version, document: r.document, updatedAt: toIso(r.updated_at), updatedBy: r.updated_by }
+    : null;
 };
 
 /** The row locked until the transaction ends, so that edits of one job run one after another. */
-export const lockJob = async (client: PoolClient, id: string): Promise<{ version: number; document: Job; updatedBy: string } | null> => {
-  const { rows } = await client.query('select version, document, updated_by as "updatedBy" from jobs where id = $1::uuid and deleted_at is null for update', [id]);
+export const lockJob = async (
+  client: PoolClient,
+  id: string,
+): Promise<{ version: number; document: Job; updatedBy: string } | null> => {
+  const { rows } = await client.query(
+    'select version, document, updated_by as "updatedBy" from jobs where id = $1::uuid and deleted_at is null for update',
+    [id],
+  );
   return rows[0] ?? null;
 };
 
-export const insertJob = async (client: PoolClient, id: string, document: Job, summary: JobSummary, author: string): Promise<void> => {
+export const insertJob = async (
+  client: PoolClient,
+  id: string,
+  document: Job,
+  summary: JobSummary,
+  author: string,
+): Promise<void> => {
   await client.query(
     `insert into jobs (id, version, document, summary, updated_by)
      values ($1::uuid, 1, $2::jsonb, $3::jsonb, $4::text)`,
@@ -64,7 +87,14 @@ export const insertJob = async (client: PoolClient, id: string, document: Job, s
   );
 };
 
-export const updateJob = async (client: PoolClient, id: string, version: number, document: Job, summary: JobSummary, author: string): Promise<void> => {
+export const updateJob = async (
+  client: PoolClient,
+  id: string,
+  version: number,
+  document: Job,
+  summary: JobSummary,
+  author: string,
+): Promise<void> => {
   await client.query(
     `update jobs
         set version = $2::integer, document = $3::jsonb, summary = $4::jsonb, updated_by = $5::text, updated_at = now()
@@ -74,7 +104,10 @@ export const updateJob = async (client: PoolClient, id: string, version: number,
 };
 
 export const markDeleted = async (id: string, deleted: boolean): Promise<boolean> => {
-  const { rowCount } = await pool().query('update jobs set deleted_at = case when $2::boolean then now() else null end where id = $1::uuid', [id, deleted]);
+  const { rowCount } = await pool().query(
+    'update jobs set deleted_at = case when $2::boolean then now() else null end where id = $1::uuid',
+    [id, deleted],
+  );
   return (rowCount ?? 0) > 0;
 };
 
@@ -85,12 +118,23 @@ export const insertRevision = async (
   await client.query(
     `insert into revisions (job_id, version, edit_id, diff, snapshot, author, label)
      values ($1::uuid, $2::integer, $3::uuid, $4::jsonb, $5::jsonb, $6::text, $7::text)`,
-    [r.job, r.version, r.edit, JSON.stringify(r.diff), r.snapshot === null ? null : JSON.stringify(r.snapshot), r.author, r.label],
+    [
+      r.job,
+      r.version,
+      r.edit,
+      JSON.stringify(r.diff),
+      r.snapshot === null ? null : JSON.stringify(r.snapshot),
+      r.author,
+      r.label,
+    ],
   );
 };
 
 /** Version that an edit made when it was first taken, or null. */
 export const versionOfEdit = async (client: PoolClient, job: string, edit: string): Promise<number | null> => {
-  const { rows } = await client.query('select version from revisions where job_id = $1::uuid and edit_id = $2::uuid', [job, edit]);
+  const { rows } = await client.query('select version from revisions where job_id = $1::uuid and edit_id = $2::uuid', [
+    job,
+    edit,
+  ]);
   return rows[0]?.version ?? null;
 };

@@ -4,7 +4,9 @@ import { pool, transaction } from './pool';
 
 /** Runs every numbered file that has not run yet, each in one transaction with its version row. Gives the names that ran. */
 export const migrate = async (folder: string): Promise<string[]> => {
-  await pool().query('create table if not exists schema_migrations (name text primary key, ran_at timestamptz not null default now())');
+  await pool().query(
+    'create table if not exists schema_migrations (name text primary key, ran_at timestamptz not null default now())',
+  );
   const ran: string[] = [];
   const files = readdirSync(folder)
     .filter((f) => /^\d+_.*\.sql$/.test(f))

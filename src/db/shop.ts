@@ -10,15 +10,20 @@ const SELECT = {
 } as const;
 
 const UPSERT = {
-  machines: 'insert into machines (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
-  tools: 'insert into tools (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
-  materials: 'insert into materials (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
-  dialects: 'insert into dialects (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
+  machines:
+    'insert into machines (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
+  tools:
+    'insert into tools (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
+  materials:
+    'insert into materials (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
+  dialects:
+    'insert into dialects (id, document) values ($1::text, $2::jsonb) on conflict (id) do update set document = excluded.document, updated_at = now()',
 } as const;
 
 export type ShopTable = keyof typeof SELECT;
 
-export const listShop = async (table: ShopTable): Promise<unknown[]> => (await pool().query(SELECT[table])).rows.map((r) => r.document);
+export const listShop = async (table: ShopTable): Promise<unknown[]> =>
+  (await pool().query(SELECT[table])).rows.map((r) => r.document);
 
 export const putShop = async (client: PoolClient, table: ShopTable, id: string, document: unknown): Promise<void> => {
   await client.query(UPSERT[table], [id, JSON.stringify(document)]);

@@ -1,13 +1,20 @@
 /** Largest request body that is read: a job document is far smaller. */
 export const BODY_LIMIT = 8 * 1024 * 1024;
 
-export const problem = (status: number, message: string, more: Record<string, unknown> = {}): Response => Response.json({ message, ...more }, { status });
+export const problem = (status: number, message: string, more: Record<string, unknown> = {}): Response =>
+  Response.json({ message, ...more }, { status });
 
 export type Body = { readonly ok: true; readonly value: unknown } | { readonly ok: false; readonly response: Response };
 
 /** Reads a body without ever holding more than the limit. */
-export const readBytes = async (request: Request, limit: number): Promise<{ readonly ok: true; readonly value: Buffer } | { readonly ok: false; readonly response: Response }> => {
-  const tooLarge = () => ({ ok: false as const, response: problem(413, `The upload is larger than ${limit / 1048576} MB. Bring in a single job file or part.`) });
+export const readBytes = async (
+  request: Request,
+  limit: number,
+): Promise<{ readonly ok: true; readonly value: Buffer } | { readonly ok: false; readonly response: Response }> => {
+  const tooLarge = () => ({
+    ok: false as const,
+    response: problem(413, `The upload is larger than ${limit / 1048576} MB. Bring in a single job file or part.`),
+  });
   if (Number(request.headers.get('content-length') ?? 0) > limit) return tooLarge();
   const reader = request.body?.getReader();
   if (!reader) return { ok: false, response: problem(400, 'The request is empty. Load the page again.') };
@@ -33,7 +40,10 @@ export const readBody = async (request: Request): Promise<Body> => {
   try {
     return { ok: true, value: JSON.parse(body.value.toString('utf8')) };
   } catch {
-    return { ok: false, response: problem(400, 'The file is not readable JSON; it may be cut short. Load an unbroken copy.') };
+    return {
+      ok: false,
+      response: problem(400, 'The file is not readable JSON; it may be cut short. Load an unbroken copy.'),
+    };
   }
 };
 
@@ -45,6 +55,9 @@ export const guarded =
       return await handler(...args);
     } catch (error) {
       console.error(error);
-      return problem(503, 'The database cannot be reached just now. Your changes are kept in this window and will be saved when it is back.');
+      return problem(
+        503,
+        'The database cannot be reached just now. Your changes are kept in this window and will be saved when it is back.',
+      );
     }
   };

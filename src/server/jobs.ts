@@ -45,7 +45,10 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> => 
     try {
       changed = applyDiff(row.document, edit.diff);
     } catch (error) {
-      return { kind: 'invalid', message: error instanceof Error ? error.message : 'The change does not fit the document.' };
+      return {
+        kind: 'invalid',
+        message: error instanceof Error ? error.message : 'The change does not fit the document.',
+      };
     }
     const read = readJob(changed);
     if (!read.ok) return { kind: 'invalid', message: read.problems.map((p) => p.message).join(' ') };
@@ -65,13 +68,26 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> => 
 };
 
 /** A new job with its first revision. */
-export const createJob = async (job: Job, author: string, id: string = randomUUID()): Promise<{ id: string; version: number }> => {
+export const createJob = async (
+  job: Job,
+  author: string,
+  id: string = randomUUID(),
+): Promise<{ id: string; version: number }> => {
   const summary = summarise(job);
   await transaction(async (client) => {
     await insertJob(client, id, job, summary, author);
-    await insertRevision(client, { job: id, version: 1, edit: randomUUID(), diff: { added: {}, updated: {}, removed: {} }, snapshot: job, author, label: 'made' });
+    await insertRevision(client, {
+      job: id,
+      version: 1,
+      edit: randomUUID(),
+      diff: { added: {}, updated: {}, removed: {} },
+      snapshot: job,
+      author,
+      label: 'made',
+    });
   });
   return { id, version: 1 };
 };
 
-export const loadJob = async (id: string): Promise<JobRow | null> => (z.uuid().safeParse(id).success ? findJob(id) : null);
+export const loadJob = async (id: string): Promise<JobRow | null> =>
+  z.uuid().safeParse(id).success ? findJob(id) : null;

@@ -45,7 +45,9 @@ const main = async (): Promise<void> => {
   const ran = await migrate(join(root, 'src/db/migrations'));
   const { rows } = await pool().query('select count(*)::integer as n from machines');
   const jobs = rows[0].n === 0 ? await loadDemo() : 0;
-  console.log(`database ready${ran.length > 0 ? `, ${ran.length} migration(s) run` : ''}${jobs > 0 ? `, ${jobs} demo jobs loaded` : ''}`);
+  console.log(
+    `database ready${ran.length > 0 ? `, ${ran.length} migration(s) run` : ''}${jobs > 0 ? `, ${jobs} demo jobs loaded` : ''}`,
+  );
   await closePool();
 };
 

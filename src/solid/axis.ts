@@ -34,6 +34,10 @@ export const findAxes = (model: SolidModel): AxisChoice[] => {
       const direction = forward(g.axis.direction);
       // the foot of the file's origin, so that the same part in the same place gives the same numbers
       const point = subtract3(g.axis.point, scale3(direction, dot3(g.axis.point, direction)));
-      return { axis: { point: point.map((c) => (Math.abs(c) < 1e-9 ? 0 : c)) as unknown as Vec3, direction }, area: g.area, faces: g.faces };
+      return {
+        axis: { point: point.map((c) => (Math.abs(c) < 1e-9 ? 0 : c)) as unknown as Vec3, direction },
+        area: g.area,
+        faces: g.faces,
+      };
     });
 };

@@ -18,7 +18,14 @@ import {
   unit3,
   type Vec3,
 } from '../core/geometry';
-import { checkStepText, type Feature, type HalfSection, type ImportProblem, importProblem, splitHalfSection } from '../core/part';
+import {
+  checkStepText,
+  type Feature,
+  type HalfSection,
+  type ImportProblem,
+  importProblem,
+  splitHalfSection,
+} from '../core/part';
 import { type AxisChoice, findAxes } from './axis';
 import { cutAtAngle } from './cut';
 import { guarded, type Kernel, type KernelShape } from './kernel';
@@ -106,7 +113,12 @@ const entryOf = (shape: KernelShape): SolidEntry => {
 
 const meshOf = (shape: KernelShape, frame: Frame3, model: SolidModel): SolidMesh => {
   const s = cast(shape as never) as unknown as {
-    mesh(o: object): { vertices: number[]; normals: number[]; triangles: number[]; faceGroups: { start: number; count: number; faceId: number }[] };
+    mesh(o: object): {
+      vertices: number[];
+      normals: number[];
+      triangles: number[];
+      faceGroups: { start: number; count: number; faceId: number }[];
+    };
     meshEdges(o: object): { lines: number[] };
     boundingBox: { bounds: [Vec3, Vec3] };
   };
@@ -149,7 +161,10 @@ const circlesOf = (model: SolidModel, frame: Frame3): SolidMesh['circles'] => {
 /** The loop that is the part: the one with most area. Others are told. */
 const mainLoop = (loops: readonly (readonly Curve[])[]): { main: readonly Curve[]; others: number } => {
   const area = (l: readonly Curve[]): number => {
-    const closing = Math.hypot(l[0].from.x - l[l.length - 1].to.x, l[0].from.y - l[l.length - 1].to.y) < 1e-4 ? [] : [line(l[l.length - 1].to, l[0].from)];
+    const closing =
+      Math.hypot(l[0].from.x - l[l.length - 1].to.x, l[0].from.y - l[l.length - 1].to.y) < 1e-4
+        ? []
+        : [line(l[l.length - 1].to, l[0].from)];
     return Math.abs(chainArea([...l, ...closing]));
   };
   const sorted = [...loops].sort((a, b) => area(b) - area(a));
@@ -157,21 +172,33 @@ const mainLoop = (loops: readonly (readonly Curve[])[]): { main: readonly Curve[
 };
 
 /** Frame of the part: zero where the wish says, in the file's coordinates. */
-const framed = (model: SolidModel, axis: Axis, loops: readonly (readonly Curve[])[], wish: SolidWish, first: Frame3): Frame3 => {
+const framed = (
+  model: SolidModel,
+  axis: Axis,
+  loops: readonly (readonly Curve[])[],
+  wish: SolidWish,
+  first: Frame3,
+): Frame3 => {
   let shift = boundsOfCurves(loops.flat()).maxX - wish.front;
   const face = wish.zeroFace === null ? undefined : model.faces[wish.zeroFace];
   if (face) shift = toCylinder(first, face.middle).z;
   return { ...first, origin: add3(first.origin, scale3(axis.direction, shift)) };
 };
 
-const moveLoop = (loop: readonly Curve[], dz: number): Curve[] => loop.map((c) => mapCurve(c, (p) => point(clean(p.x - dz), p.y), false));
+const moveLoop = (loop: readonly Curve[], dz: number): Curve[] =>
+  loop.map((c) => mapCurve(c, (p) => point(clean(p.x - dz), p.y), false));
 const clean = (v: number): number => (Math.abs(v) < 1e-12 ? 0 : v);
 
 /**
  * A solid from STEP text to a turning profile with its features. Never throws for a bad file: what is wrong stands in
  * `problems`, and `half` is null when there is no profile. `onStage` hears what is being done.
  */
-export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WISH, onStage: (stage: Stage) => void = () => undefined): BroughtSolid => {
+export const bringSolid = (
+  oc: Kernel,
+  text: string,
+  wish: SolidWish = PLAIN_WISH,
+  onStage: (stage: Stage) => void = () => undefined,
+): BroughtSolid => {
   const times: Record<string, number> = {};
   let began = performance.now();
   const lap = (name: string): void => {
@@ -179,7 +206,18 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     began = performance.now();
   };
   const problems: ImportProblem[] = [];
-  let result: BroughtSolid = { solids: [], schema: 'unknown', axis: null, half: null, features: [], faces: [], mesh: null, cuts: 0, problems, times };
+  let result: BroughtSolid = {
+    solids: [],
+    schema: 'unknown',
+    axis: null,
+    half: null,
+    features: [],
+    faces: [],
+    mesh: null,
+    cuts: 0,
+    problems,
+    times,
+  };
   const checked = checkStepText(text);
   result = { ...result, schema: checked.schema };
   problems.push(...checked.problems);
@@ -190,7 +228,12 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
   lap('read');
   const raw = shape ? explore(oc, shape, 'SOLID') : [];
   if (raw.length === 0) {
-    problems.push(importProblem('no-solid', 'The file holds no closed solid that can be built. Export the part as a solid (not surfaces) and bring that in.'));
+    problems.push(
+      importProblem(
+        'no-solid',
+        'The file holds no closed solid that can be built. Export the part as a solid (not surfaces) and bring that in.',
+      ),
+    );
     return result;
   }
   const solids = raw.map((s) => scaled(oc, s, wish.scale));
@@ -222,19 +265,29 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     onStage('section');
     const angle = (wish.angle * Math.PI) / 180;
     const made = guarded('cutting the solid', () =>
-      wish.section === 'cut' ? { ...cutAtAngle(oc, model, axis, first, angle), angles: [angle], outside: 0 } : silhouetteOf(oc, model, axis, first, angle),
+      wish.section === 'cut'
+        ? { ...cutAtAngle(oc, model, axis, first, angle), angles: [angle], outside: 0 }
+        : silhouetteOf(oc, model, axis, first, angle),
     );
     lap('section');
     if (made.loops.length === 0) {
-      problems.push(made.open.length > 0 ? explainOpen(made.open) : importProblem('empty-section', 'The cut meets no metal. Choose another angle, or the silhouette.'));
+      problems.push(
+        made.open.length > 0
+          ? explainOpen(made.open)
+          : importProblem('empty-section', 'The cut meets no metal. Choose another angle, or the silhouette.'),
+      );
       return result;
     }
     if (made.open.length > 0) problems.push({ ...explainOpen(made.open), severity: 'attention' });
     if (made.outside > 1e-3)
       problems.push(
-        importProblem('rough-silhouette', `The silhouette may miss up to ${made.outside.toFixed(3)} mm of a free-form place. Compare it with the 3D view.`, {
-          severity: 'attention',
-        }),
+        importProblem(
+          'rough-silhouette',
+          `The silhouette may miss up to ${made.outside.toFixed(3)} mm of a free-form place. Compare it with the 3D view.`,
+          {
+            severity: 'attention',
+          },
+        ),
       );
     const frame = framed(model, axis, made.loops, wish, first);
     const shift = toCylinder(first, frame.origin).z;
@@ -276,7 +329,16 @@ export const bringSolid = (oc: Kernel, text: string, wish: SolidWish = PLAIN_WIS
     onStage('mesh');
     const mesh = guarded('meshing the solid', () => meshOf(chosen, frame, model));
     lap('mesh');
-    return { ...result, axis: { point: frame.origin, direction: axis.direction }, half, features, mesh, cuts: made.angles.length, problems, times };
+    return {
+      ...result,
+      axis: { point: frame.origin, direction: axis.direction },
+      half,
+      features,
+      mesh,
+      cuts: made.angles.length,
+      problems,
+      times,
+    };
   } finally {
     model.release();
   }

@@ -30,7 +30,16 @@ export interface Brought {
   readonly times: Readonly<Record<string, number>>;
 }
 
-const NOTHING: Omit<Brought, 'kind' | 'problems'> = { part: null, half: null, features: [], axis: null, mesh: null, solid: null, layers: [], times: {} };
+const NOTHING: Omit<Brought, 'kind' | 'problems'> = {
+  part: null,
+  half: null,
+  features: [],
+  axis: null,
+  mesh: null,
+  solid: null,
+  layers: [],
+  times: {},
+};
 
 /** Reads a file of any kind into a part document. Never throws for bad content. The kernel is loaded only for STEP. */
 export const bringFile = async (
@@ -47,7 +56,14 @@ export const bringFile = async (
       const d = importDxf(new TextDecoder('utf-8').decode(bytes), { ...PLAIN_DRAWING, ...wishes.dxf });
       const half = { outer: d.outer, inner: d.inner, back: d.back };
       const stuck = d.problems.some((p) => p.code === 'open' && p.severity === 'blocking');
-      return { ...NOTHING, kind, half: d.outer.length > 0 ? half : null, part: stuck ? null : partFromDrawing(d), problems: d.problems, layers: d.layers };
+      return {
+        ...NOTHING,
+        kind,
+        half: d.outer.length > 0 ? half : null,
+        part: stuck ? null : partFromDrawing(d),
+        problems: d.problems,
+        layers: d.layers,
+      };
     }
     case 'stl': {
       onStage('section');
@@ -64,7 +80,15 @@ export const bringFile = async (
               edges: new Float32Array(0),
               circles: [],
             };
-      return { ...NOTHING, kind, half: m.half, part: m.half && partFromHalf(m.half), axis: m.axis, problems: m.problems, mesh };
+      return {
+        ...NOTHING,
+        kind,
+        half: m.half,
+        part: m.half && partFromHalf(m.half),
+        axis: m.axis,
+        problems: m.problems,
+        mesh,
+      };
     }
     case 'step': {
       onStage('kernel');

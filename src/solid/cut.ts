@@ -126,7 +126,10 @@ export const fittedMeridians = (model: SolidModel, axis: Axis, frame: Frame3): C
 /** Stretches of a chain between pairs of places on it. */
 const between = (chain: readonly Curve[], places: readonly Point[]): Curve[] => {
   const along = places.map((p) => {
-    const nearest = chain.reduce((best, c, i) => (distanceToCurve(c, p) < distanceToCurve(chain[best], p) ? i : best), 0);
+    const nearest = chain.reduce(
+      (best, c, i) => (distanceToCurve(c, p) < distanceToCurve(chain[best], p) ? i : best),
+      0,
+    );
     return { at: nearest + Math.min(1, Math.max(0, parameterOf(chain[nearest], p))), p };
   });
   const sorted = along.sort((a, b) => a.at - b.at);
@@ -214,7 +217,8 @@ const cylinderAlong = (f: FaceInfo, crossings: readonly Point[], h: HalfPlane): 
   const aim = f.axis.direction;
   const off = dot3(subtract3(f.axis.point, h.frame.origin), h.t);
   const half = Math.sqrt(Math.max(0, f.radius * f.radius - off * off));
-  const base = (p: Vec3): Point => point(dot3(subtract3(p, h.frame.origin), h.frame.z), dot3(subtract3(p, h.frame.origin), h.d));
+  const base = (p: Vec3): Point =>
+    point(dot3(subtract3(p, h.frame.origin), h.frame.z), dot3(subtract3(p, h.frame.origin), h.d));
   const a = base(f.axis.point);
   const along = point(dot3(aim, h.frame.z), dot3(aim, h.d));
   const across = point(-along.y, along.x);
@@ -254,7 +258,8 @@ const kernelSection = (oc: Kernel, f: FaceInfo, h: HalfPlane): Curve[] => {
       v.delete();
       return { p: section(h, p), front: dot3(subtract3(p, o), h.d) > 0 };
     };
-    if (place(0.5).front && distance(place(0).p, place(1).p) + distance(place(0).p, place(0.5).p) > 1e-6) curves.push(...fitFunction((t) => place(t).p, FIT));
+    if (place(0.5).front && distance(place(0).p, place(1).p) + distance(place(0).p, place(0.5).p) > 1e-6)
+      curves.push(...fitFunction((t) => place(t).p, FIT));
     curve.delete();
   }
   for (const k of [at, normal, plane, cut]) k.delete();
@@ -270,7 +275,8 @@ const mayMeet = (f: FaceInfo, model: SolidModel, h: HalfPlane): boolean => {
     if (s < 1e-6) below = true;
     if (s > -1e-6) above = true;
   };
-  for (let i = 0; i <= 6; i++) for (let k = 0; k <= 6; k++) look(f.at(f.u[0] + ((f.u[1] - f.u[0]) * i) / 6, f.v[0] + ((f.v[1] - f.v[0]) * k) / 6));
+  for (let i = 0; i <= 6; i++)
+    for (let k = 0; k <= 6; k++) look(f.at(f.u[0] + ((f.u[1] - f.u[0]) * i) / 6, f.v[0] + ((f.v[1] - f.v[0]) * k) / 6));
   for (const e of f.edges) look(model.edges[e].at(model.edges[e].first));
   return below && above;
 };
@@ -293,9 +299,14 @@ export const cutAtAngle = (oc: Kernel, model: SolidModel, axis: Axis, frame: Fra
       }
     } else if (f.kind === 'plane') {
       if (crossings.length >= 2) {
-        const reach = crossings.reduce((a, p) => (distance(p, crossings[0]) > distance(a, crossings[0]) ? p : a), crossings[0]);
+        const reach = crossings.reduce(
+          (a, p) => (distance(p, crossings[0]) > distance(a, crossings[0]) ? p : a),
+          crossings[0],
+        );
         const carrier = line(crossings[0], reach);
-        if (distance(carrier.from, carrier.to) > 1e-9) for (const [a, b] of pairs(crossings.map((p) => ({ at: parameterOf(carrier, p), p })))) pieces.push(line(a, b));
+        if (distance(carrier.from, carrier.to) > 1e-9)
+          for (const [a, b] of pairs(crossings.map((p) => ({ at: parameterOf(carrier, p), p }))))
+            pieces.push(line(a, b));
       }
       continue;
     } else if (crossings.length === 0 && !mayMeet(f, model, h)) continue;

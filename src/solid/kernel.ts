@@ -13,7 +13,8 @@ let loading: Promise<Kernel> | null = null;
 export const loadKernel = (source: { readonly url: string } | { readonly bytes: Uint8Array }): Promise<Kernel> => {
   if (!loading) {
     const quiet = { print: () => undefined, printErr: () => undefined };
-    const options = 'url' in source ? { ...quiet, locateFile: () => source.url } : { ...quiet, wasmBinary: source.bytes };
+    const options =
+      'url' in source ? { ...quiet, locateFile: () => source.url } : { ...quiet, wasmBinary: source.bytes };
     loading = init(options)
       .then((kernel) => {
         setOC(kernel as never);

@@ -1,4 +1,19 @@
-import { type Axis, type Curve, cross3, degrees, distanceToCurve, dot3, type Frame3, length3, point, sameAxis, subtract3, toCylinder, unit3, type Vec3 } from '../core/geometry';
+import {
+  type Axis,
+  type Curve,
+  cross3,
+  degrees,
+  distanceToCurve,
+  dot3,
+  type Frame3,
+  length3,
+  point,
+  sameAxis,
+  subtract3,
+  toCylinder,
+  unit3,
+  type Vec3,
+} from '../core/geometry';
 import { type Access, type Feature, type FeatureKind, withIds } from '../core/part';
 import type { FaceInfo, SolidModel } from './model';
 import { turnsAbout } from './model';
@@ -45,7 +60,9 @@ const range = (edge: SolidModel['edges'][number], value: (p: Vec3) => number): [
     let t = edge.first;
     for (let i = 1; i <= n; i++) if (sign * at(edge.first + step * i) > sign * at(t)) t = edge.first + step * i;
     for (let d = step / 2; Math.abs(d) > Math.abs(step) * 1e-7; d /= 2)
-      for (const k of [t - d, t + d]) if (k >= Math.min(edge.first, edge.last) && k <= Math.max(edge.first, edge.last) && sign * at(k) > sign * at(t)) t = k;
+      for (const k of [t - d, t + d])
+        if (k >= Math.min(edge.first, edge.last) && k <= Math.max(edge.first, edge.last) && sign * at(k) > sign * at(t))
+          t = k;
     return at(t);
   };
   return [best(-1), best(1)];
@@ -63,7 +80,10 @@ const milledGroups = (model: SolidModel, axis: Axis, frame: Frame3, profile: rea
   const onProfile = (f: FaceInfo): boolean => {
     if (!turnsAbout(f, axis)) return false;
     // somewhere between its edges a turned face shows in the profile
-    const places = f.kind === 'plane' ? planePlaces(model, f, frame) : [0.3, 0.5, 0.7].map((t) => toCylinder(frame, f.at(f.u[0], f.v[0] + (f.v[1] - f.v[0]) * t)));
+    const places =
+      f.kind === 'plane'
+        ? planePlaces(model, f, frame)
+        : [0.3, 0.5, 0.7].map((t) => toCylinder(frame, f.at(f.u[0], f.v[0] + (f.v[1] - f.v[0]) * t)));
     return places.some((c) => profile.some((k) => distanceToCurve(k, point(c.z, c.r)) < 2e-3));
   };
   const milled = model.faces.filter((f) => !onProfile(f));
@@ -101,22 +121,35 @@ const planePlaces = (model: SolidModel, f: FaceInfo, frame: Frame3): { z: number
   return [0.2, 0.5, 0.8].map((t) => ({ z: places[0].z, r: low + (high - low) * t }));
 };
 
-const concave = (f: FaceInfo): boolean => f.axis !== null && dot3(f.normal, cross3(f.axis.direction, cross3(subtract3(f.middle, f.axis.point), f.axis.direction))) < 0;
+const concave = (f: FaceInfo): boolean =>
+  f.axis !== null &&
+  dot3(f.normal, cross3(f.axis.direction, cross3(subtract3(f.middle, f.axis.point), f.axis.direction))) < 0;
 
 /** Holes of a group: concave cylinders whose pieces together go all the way round, with what lies on the same axis. */
-const holesOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, frame: Frame3): { features: Feature[]; used: Set<number> } => {
+const holesOf = (
+  model: SolidModel,
+  group: readonly FaceInfo[],
+  axis: Axis,
+  frame: Frame3,
+): { features: Feature[]; used: Set<number> } => {
   const used = new Set<number>();
   const features: Feature[] = [];
   const cylinders = group.filter((f) => f.kind === 'cylinder' && concave(f)).sort((a, b) => a.radius - b.radius);
   for (const c of cylinders) {
     if (used.has(c.index) || !c.axis) continue;
-    const own = cylinders.filter((f) => !used.has(f.index) && f.axis && sameAxis(f.axis, c.axis as Axis) && Math.abs(f.radius - c.radius) < 1e-6);
+    const own = cylinders.filter(
+      (f) => !used.has(f.index) && f.axis && sameAxis(f.axis, c.axis as Axis) && Math.abs(f.radius - c.radius) < 1e-6,
+    );
     const turn = own.reduce((s, f) => s + (f.u[1] - f.u[0]), 0);
     if (turn < 2 * Math.PI - 1e-3) continue;
     const d = c.axis.direction;
     const along = (p: Vec3): number => dot3(subtract3(p, (c.axis as Axis).point), d);
     const mates = group.filter(
-      (f) => !own.includes(f) && f.axis && (f.kind === 'plane' ? length3(cross3(f.axis.direction, d)) < 1e-7 : sameAxis(f.axis, c.axis as Axis)) && touches(model, f, own),
+      (f) =>
+        !own.includes(f) &&
+        f.axis &&
+        (f.kind === 'plane' ? length3(cross3(f.axis.direction, d)) < 1e-7 : sameAxis(f.axis, c.axis as Axis)) &&
+        touches(model, f, own),
     );
     const span = own.flatMap((f) => f.edges.flatMap((e) => range(model.edges[e], along)));
     const low = Math.min(...span);
@@ -126,14 +159,18 @@ const holesOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, fram
     const bottoms = mates.filter(
       (f) =>
         (f.kind === 'cone' && f.edges.length === 1) ||
-        (f.kind === 'plane' && f.edges.every((e) => model.edges[e].faces.every((k) => k === f.index || own.some((o) => o.index === k)))) ||
+        (f.kind === 'plane' &&
+          f.edges.every((e) => model.edges[e].faces.every((k) => k === f.index || own.some((o) => o.index === k)))) ||
         (f.kind === 'sphere' && f.edges.length === 1),
     );
     const sinks = mates.filter((f) => f.kind === 'cone' && f.edges.length > 1);
     for (const f of [...bottoms, ...sinks]) used.add(f.index);
     const bottomFace = bottoms[0];
     const tip = bottomFace?.kind === 'cone' ? coneOf(bottomFace) : null;
-    const at = (s: number): Vec3 => [c.axis?.point[0] as number, c.axis?.point[1] as number, c.axis?.point[2] as number].map((v, i) => v + d[i] * s) as unknown as Vec3;
+    const at = (s: number): Vec3 =>
+      [c.axis?.point[0] as number, c.axis?.point[1] as number, c.axis?.point[2] as number].map(
+        (v, i) => v + d[i] * s,
+      ) as unknown as Vec3;
     const parallel = Math.abs(dot3(d, axis.direction));
     const offset = subtract3(c.axis.point, axis.point);
     const meets = Math.abs(dot3(offset, unit3(cross3(d, axis.direction)))) < 1e-4;
@@ -158,12 +195,21 @@ const holesOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, fram
       sizes: {
         diameter: round(c.radius * 2),
         depth: round(high - low),
-        ...(kind === 'axial-hole' ? { circle: round(m.r * 2) } : { z: round(toCylinder(frame, kind === 'radial-hole' ? middle : mouth).z) }),
+        ...(kind === 'axial-hole'
+          ? { circle: round(m.r * 2) }
+          : { z: round(toCylinder(frame, kind === 'radial-hole' ? middle : mouth).z) }),
         ...(kind === 'angled-hole' ? { angle: round(degrees(Math.acos(Math.min(1, parallel)))) } : {}),
         ...(tip ? { point: round(tip.angle) } : {}),
-        ...(sinks[0] ? { sink: round(Math.max(...sinks[0].edges.map((e) => model.edges[e].circle?.radius ?? 0)) * 2) } : {}),
+        ...(sinks[0]
+          ? { sink: round(Math.max(...sinks[0].edges.map((e) => model.edges[e].circle?.radius ?? 0)) * 2) }
+          : {}),
       },
-      place: { front: round(place.front), back: round(place.back), inner: round(place.inner), outer: round(place.outer) },
+      place: {
+        front: round(place.front),
+        back: round(place.back),
+        inner: round(place.inner),
+        outer: round(place.outer),
+      },
       angles: [round(kind === 'axial-hole' ? wrap(degrees(m.angle)) : wrap(degrees(toCylinder(frame, mouth).angle)))],
       through: bottoms.length === 0,
       elements: [],
@@ -180,20 +226,33 @@ const coneOf = (f: FaceInfo): { angle: number } => {
   return { angle: 2 * degrees(Math.acos(Math.min(1, slope))) };
 };
 
-const touches = (model: SolidModel, f: FaceInfo, own: readonly FaceInfo[]): boolean => f.edges.some((e) => model.edges[e].faces.some((k) => own.some((o) => o.index === k)));
+const touches = (model: SolidModel, f: FaceInfo, own: readonly FaceInfo[]): boolean =>
+  f.edges.some((e) => model.edges[e].faces.some((k) => own.some((o) => o.index === k)));
 
 /** Flats, slots, pockets and windows of what is left of a group after its holes. */
 const prismaticOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, frame: Frame3): Feature[] => {
-  const along = group.filter((f) => f.kind === 'plane' && f.axis && Math.abs(dot3(f.axis.direction, axis.direction)) < 1e-7);
+  const along = group.filter(
+    (f) => f.kind === 'plane' && f.axis && Math.abs(dot3(f.axis.direction, axis.direction)) < 1e-7,
+  );
   const outward = along.filter((f) => dot3(f.normal, subtract3(f.middle, frame.origin)) > 1e-6);
-  const square = group.filter((f) => f.kind === 'plane' && f.axis && Math.abs(dot3(f.axis.direction, axis.direction)) > 1 - 1e-9);
+  const square = group.filter(
+    (f) => f.kind === 'plane' && f.axis && Math.abs(dot3(f.axis.direction, axis.direction)) > 1 - 1e-9,
+  );
   const place = (faces: readonly FaceInfo[]): { at: Feature['place']; angle: number } => {
     const e = extentOf(model, faces, frame);
-    return { at: { front: round(e.front), back: round(e.back), inner: round(e.inner), outer: round(e.outer) }, angle: round(e.angle) };
+    return {
+      at: { front: round(e.front), back: round(e.back), inner: round(e.inner), outer: round(e.outer) },
+      angle: round(e.angle),
+    };
   };
   const height = (f: FaceInfo): number => round(dot3(f.normal, subtract3(f.middle, frame.origin)));
   // every wall looks outward: flats, alone or as a polygon
-  if (along.length > 0 && outward.length === along.length && group.every((f) => f.kind === 'plane') && flatsOnly(outward)) {
+  if (
+    along.length > 0 &&
+    outward.length === along.length &&
+    group.every((f) => f.kind === 'plane') &&
+    flatsOnly(outward)
+  ) {
     return outward.map((f) => {
       const p = place([f]);
       const h = height(f);
@@ -212,10 +271,16 @@ const prismaticOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, 
   }
   const p = place(group);
   // a floor square to a radius that looks outward, with walls beside it: a slot or pocket from the side
-  const floor = outward.filter((f) => !along.some((w) => w !== f && dot3(w.normal, f.normal) > 0.5)).sort((a, b) => b.area - a.area)[0];
+  const floor = outward
+    .filter((f) => !along.some((w) => w !== f && dot3(w.normal, f.normal) > 0.5))
+    .sort((a, b) => b.area - a.area)[0];
   const walls = along.filter((f) => f !== floor);
   const facing = walls.flatMap((a, i) =>
-    walls.slice(i + 1).flatMap((b) => (dot3(a.normal, b.normal) < -1 + 1e-9 ? [Math.abs(dot3(a.normal, subtract3(b.middle, a.middle)))] : [])),
+    walls
+      .slice(i + 1)
+      .flatMap((b) =>
+        dot3(a.normal, b.normal) < -1 + 1e-9 ? [Math.abs(dot3(a.normal, subtract3(b.middle, a.middle)))] : [],
+      ),
   );
   const bottoms = square.filter((f) => group.some((g) => g !== f && touches(model, f, [g])));
   const base = { id: '', place: p.at, angles: [p.angle], elements: [], proposed: false };
@@ -234,7 +299,11 @@ const prismaticOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, 
         ...base,
         kind: 'slot',
         access: 'radial',
-        sizes: { ...(facing.length > 0 ? { width: round(Math.min(...facing)) } : {}), floor: height(floor), length: round(p.at.front - p.at.back) },
+        sizes: {
+          ...(facing.length > 0 ? { width: round(Math.min(...facing)) } : {}),
+          floor: height(floor),
+          length: round(p.at.front - p.at.back),
+        },
         angles: [round(angleOf(frame, floor.normal))],
         through: false,
       },
@@ -242,21 +311,59 @@ const prismaticOf = (model: SolidModel, group: readonly FaceInfo[], axis: Axis, 
   const walled = group.filter((f) => !square.includes(f));
   const prism =
     walled.length > 0 &&
-    walled.every((f) => f.axis && (f.kind === 'plane' ? along.includes(f) : f.kind === 'cylinder' && Math.abs(dot3(f.axis.direction, axis.direction)) > 1 - 1e-9));
+    walled.every(
+      (f) =>
+        f.axis &&
+        (f.kind === 'plane'
+          ? along.includes(f)
+          : f.kind === 'cylinder' && Math.abs(dot3(f.axis.direction, axis.direction)) > 1 - 1e-9),
+    );
   const radii = walled
-    .filter((f) => f.kind === 'cylinder' && f.axis && length3(cross3(subtract3(f.axis.point, axis.point), axis.direction)) > 1e-4 && concave(f))
+    .filter(
+      (f) =>
+        f.kind === 'cylinder' &&
+        f.axis &&
+        length3(cross3(subtract3(f.axis.point, axis.point), axis.direction)) > 1e-4 &&
+        concave(f),
+    )
     .map((f) => f.radius);
   const corner: Record<string, number> = radii.length > 0 ? { corner: round(Math.min(...radii)) } : {};
-  if (prism && bottoms.length === 0) return [{ ...base, kind: 'window', access: 'main', sizes: { depth: round(p.at.front - p.at.back), ...corner }, through: true }];
+  if (prism && bottoms.length === 0)
+    return [
+      {
+        ...base,
+        kind: 'window',
+        access: 'main',
+        sizes: { depth: round(p.at.front - p.at.back), ...corner },
+        through: true,
+      },
+    ];
   if (prism) {
     const fromBack = bottoms.some((f) => dot3(f.normal, axis.direction) < 0);
-    return [{ ...base, kind: 'pocket', access: fromBack ? 'back' : 'main', sizes: { depth: round(p.at.front - p.at.back), ...corner }, through: false }];
+    return [
+      {
+        ...base,
+        kind: 'pocket',
+        access: fromBack ? 'back' : 'main',
+        sizes: { depth: round(p.at.front - p.at.back), ...corner },
+        through: false,
+      },
+    ];
   }
-  return [{ ...base, kind: 'pocket', access: 'radial', sizes: { depth: round((p.at.outer - p.at.inner) / 2), ...corner }, through: false }];
+  return [
+    {
+      ...base,
+      kind: 'pocket',
+      access: 'radial',
+      sizes: { depth: round((p.at.outer - p.at.inner) / 2), ...corner },
+      through: false,
+    },
+  ];
 };
 
 /** No two walls of a group of flats look at each other or crowd together as a pocket's would. */
-const flatsOnly = (faces: readonly FaceInfo[]): boolean => faces.every((a) => faces.every((b) => a === b || dot3(a.normal, b.normal) < 0.94));
+const flatsOnly = (faces: readonly FaceInfo[]): boolean =>
+  faces.every((a) => faces.every((b) => a === b || dot3(a.normal, b.normal) < 0.94));
 
 const sameSizes = (a: Feature, b: Feature): boolean => {
   const keys = new Set([...Object.keys(a.sizes), ...Object.keys(b.sizes)]);
@@ -279,9 +386,16 @@ const gather = (features: readonly Feature[]): Feature[] => {
   }
   return result.map((f) => {
     const angles = [...f.angles].sort((a, b) => a - b);
-    const even = angles.length > 1 && angles.every((a, i) => Math.abs(wrap(angles[(i + 1) % angles.length] - a + 1e-7) - 360 / angles.length) < 1e-2);
+    const even =
+      angles.length > 1 &&
+      angles.every((a, i) => Math.abs(wrap(angles[(i + 1) % angles.length] - a + 1e-7) - 360 / angles.length) < 1e-2);
     if (f.kind === 'flat' && angles.length >= 3 && even)
-      return { ...f, kind: 'polygon' as const, sizes: { sides: angles.length, across: round(f.sizes.height * 2), length: f.sizes.length }, angles: [angles[0]] };
+      return {
+        ...f,
+        kind: 'polygon' as const,
+        sizes: { sides: angles.length, across: round(f.sizes.height * 2), length: f.sizes.length },
+        angles: [angles[0]],
+      };
     return { ...f, angles, sizes: angles.length > 1 ? { ...f.sizes, count: angles.length } : f.sizes };
   });
 };

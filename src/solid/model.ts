@@ -1,4 +1,15 @@
-import { type Axis, add3, cross3, distance3, dot3, length3, scale3, subtract3, unit3, type Vec3 } from '../core/geometry';
+import {
+  type Axis,
+  add3,
+  cross3,
+  distance3,
+  dot3,
+  length3,
+  scale3,
+  subtract3,
+  unit3,
+  type Vec3,
+} from '../core/geometry';
 import type { Kernel, KernelShape } from './kernel';
 
 export type FaceKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'torus' | 'revolution' | 'free';
@@ -113,7 +124,14 @@ export const readModel = (oc: Kernel, shape: KernelShape): SolidModel => {
       at = (t) => add3(a, scale3(subtract3(b, a), (t - first) / (last - first)));
     }
     const index = edges.length;
-    edges.push({ kind: circle ? 'circle' : type === 'GeomAbs_Line' ? 'line' : 'other', first, last, at, circle, faces: [] });
+    edges.push({
+      kind: circle ? 'circle' : type === 'GeomAbs_Line' ? 'line' : 'other',
+      first,
+      last,
+      at,
+      circle,
+      faces: [],
+    });
     list.push({ shape: e, index });
     known.set(hash, list);
     return index;
@@ -222,7 +240,10 @@ const axisOf = (
     case 'sphere': {
       const south = at(0, -Math.PI / 2);
       const north = at(0, Math.PI / 2);
-      return { axis: { point: scale3(add3(south, north), 0.5), direction: unit3(subtract3(north, south)) }, radius: distance3(south, north) / 2 };
+      return {
+        axis: { point: scale3(add3(south, north), 0.5), direction: unit3(subtract3(north, south)) },
+        radius: distance3(south, north) / 2,
+      };
     }
     case 'revolution':
       return { axis: ofRevolution(), radius: 0 };

@@ -1,4 +1,17 @@
-import { type Axis, add3, type Curve, dot3, type Frame3, line, type Point, point, scale3, subtract3, toCylinder, type Vec3 } from '../core/geometry';
+import {
+  type Axis,
+  add3,
+  type Curve,
+  dot3,
+  type Frame3,
+  line,
+  type Point,
+  point,
+  scale3,
+  subtract3,
+  toCylinder,
+  type Vec3,
+} from '../core/geometry';
 import { outsideBy, recogniseBoundary, unionOfLoops } from '../core/part';
 import { cutAtAngle, fittedMeridians } from './cut';
 import type { Kernel } from './kernel';
@@ -41,14 +54,20 @@ const samplesOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: Frame3): Sa
   };
   const turned = model.faces.map((f) => turnsAbout(f, axis));
   for (const e of model.edges) {
-    if (e.faces.every((f) => turned[f]) && e.circle && Math.abs(Math.abs(dot3(e.circle.axis, axis.direction)) - 1) < 1e-9) continue;
+    if (
+      e.faces.every((f) => turned[f]) &&
+      e.circle &&
+      Math.abs(Math.abs(dot3(e.circle.axis, axis.direction)) - 1) < 1e-9
+    )
+      continue;
     for (let i = 0; i <= EDGE_STEPS; i++) add(e.at(e.first + ((e.last - e.first) * i) / EDGE_STEPS));
   }
   for (const f of model.faces) {
     if (turned[f.index]) continue;
     const { points, triangles } = facePoints(oc, f, 0.1);
     if (f.kind === 'plane') {
-      for (let i = 0; i + 2 < triangles.length; i += 3) add(scale3(add3(add3(points[triangles[i]], points[triangles[i + 1]]), points[triangles[i + 2]]), 1 / 3));
+      for (let i = 0; i + 2 < triangles.length; i += 3)
+        add(scale3(add3(add3(points[triangles[i]], points[triangles[i + 1]]), points[triangles[i + 2]]), 1 / 3));
       continue;
     }
     for (const p of points) add(p);
@@ -62,7 +81,9 @@ const straightEdges = (model: SolidModel, axis: Axis, frame: Frame3): Curve[] =>
     if (e.kind !== 'line') return [];
     const a = toCylinder(frame, e.at(e.first));
     const b = toCylinder(frame, e.at(e.last));
-    return Math.abs(a.r - b.r) < 1e-7 && Math.abs(a.z - b.z) > 1e-4 && Math.abs(dot3(subtract3(e.at(e.last), e.at(e.first)), axis.direction)) > Math.abs(a.z - b.z) - 1e-7
+    return Math.abs(a.r - b.r) < 1e-7 &&
+      Math.abs(a.z - b.z) > 1e-4 &&
+      Math.abs(dot3(subtract3(e.at(e.last), e.at(e.first)), axis.direction)) > Math.abs(a.z - b.z) - 1e-7
       ? [line(point(a.z, a.r), point(b.z, a.r))]
       : [];
   });
@@ -77,7 +98,13 @@ const FIRST_TURNS = [0.2137, 2.6136, 5.0135, 1.1303, 3.5302];
  * What the solid sweeps when it turns about the axis: the union of plain cuts. Cuts are added where sampled points of the
  * solid still lie outside, until none does, so that a purely turned part needs one and a hexagon three.
  */
-export const silhouetteOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: Frame3, firstAngle: number): Silhouette => {
+export const silhouetteOf = (
+  oc: Kernel,
+  model: SolidModel,
+  axis: Axis,
+  frame: Frame3,
+  firstAngle: number,
+): Silhouette => {
   const pure = model.faces.every((f) => turnsAbout(f, axis) && (f.full || f.kind === 'plane'));
   const angles = (pure ? [0] : FIRST_TURNS).map((t) => firstAngle + t);
   const cuts = angles.map((a) => cutAtAngle(oc, model, axis, frame, a));
@@ -87,7 +114,11 @@ export const silhouetteOf = (oc: Kernel, model: SolidModel, axis: Axis, frame: F
   const samples = pure || whole.length === 0 ? [] : samplesOf(oc, model, axis, frame);
   if (samples.length === 0) return { loops, open, angles: angles.slice(0, 1), outside: 0 };
   // edges that stand out along the axis come first: a cut beside a corner finds its line only nearly
-  const carriers: Curve[] = [...straightEdges(model, axis, frame), ...fittedMeridians(model, axis, frame), ...whole.flatMap((c) => c.loops.flat())];
+  const carriers: Curve[] = [
+    ...straightEdges(model, axis, frame),
+    ...fittedMeridians(model, axis, frame),
+    ...whole.flatMap((c) => c.loops.flat()),
+  ];
   let region = unionOfLoops(whole.flatMap((c) => c.loops));
   let left = samples;
   let outside = 0;

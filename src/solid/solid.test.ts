@@ -17,8 +17,10 @@ beforeAll(async () => {
 });
 
 const step = (s: Shape3D): Promise<string> => stepText(s, 'Test part', '2026-11-01T08:00:00');
-const bring = async (s: Shape3D, wish: Partial<SolidWish> = {}): Promise<BroughtSolid> => bringSolid(oc, await step(s), { ...PLAIN_WISH, ...wish });
-const demo = (name: string, wish: Partial<SolidWish> = {}): BroughtSolid => bringSolid(oc, readFileSync(demoFile(`solids/${name}.step`), 'utf8'), { ...PLAIN_WISH, ...wish });
+const bring = async (s: Shape3D, wish: Partial<SolidWish> = {}): Promise<BroughtSolid> =>
+  bringSolid(oc, await step(s), { ...PLAIN_WISH, ...wish });
+const demo = (name: string, wish: Partial<SolidWish> = {}): BroughtSolid =>
+  bringSolid(oc, readFileSync(demoFile(`solids/${name}.step`), 'utf8'), { ...PLAIN_WISH, ...wish });
 const half = (b: BroughtSolid) => {
   if (!b.half) throw new Error(b.problems.map((p) => p.message).join(' '));
   return b.half;
@@ -72,7 +74,9 @@ describe('exactness', () => {
       .lineTo([9, -22.9])
       .lineTo([9, -30])
       .threePointsArcTo([10.7, -31.7], [9 + 1.7 * (1 - Math.SQRT1_2), -30 - 1.7 * Math.SQRT1_2]);
-    pen = pen.lineTo([14.3, -31.7]).threePointsArcTo([16, -33.4], [14.3 + 1.7 * Math.SQRT1_2, -31.7 - 1.7 * (1 - Math.SQRT1_2)]);
+    pen = pen
+      .lineTo([14.3, -31.7])
+      .threePointsArcTo([16, -33.4], [14.3 + 1.7 * Math.SQRT1_2, -31.7 - 1.7 * (1 - Math.SQRT1_2)]);
     const s = pen
       .lineTo([16, -40])
       .lineTo([0, -40])
@@ -128,7 +132,9 @@ describe('exactness', () => {
 
 describe('silhouette and cut', () => {
   it('a hexagon sweeps its corners; a cut across the flats shows the flats', async () => {
-    const s = (drawPolysides(20, 6).sketchOnPlane('XY', -30).extrude(30) as Shape3D).cut(makeCylinder(8, 40, [0, 0, -35], [0, 0, 1]) as Shape3D);
+    const s = (drawPolysides(20, 6).sketchOnPlane('XY', -30).extrude(30) as Shape3D).cut(
+      makeCylinder(8, 40, [0, 0, -35], [0, 0, 1]) as Shape3D,
+    );
     const silhouette = half(await bring(s));
     expect(Math.max(...silhouette.outer.map((c) => c.from.y))).toBeCloseTo(20, 6);
     expect(silhouette.inner[0].from.y).toBeCloseTo(8, 6);
@@ -139,7 +145,9 @@ describe('silhouette and cut', () => {
     expect(radii[1]).toBeCloseTo(20, 3);
   });
   it('an eccentric pin sweeps its outermost line', async () => {
-    const s = (makeCylinder(20, 10, [0, 0, -10], [0, 0, 1]) as Shape3D).fuse(makeCylinder(5, 12, [9, 0, -22], [0, 0, 1]) as Shape3D);
+    const s = (makeCylinder(20, 10, [0, 0, -10], [0, 0, 1]) as Shape3D).fuse(
+      makeCylinder(5, 12, [9, 0, -22], [0, 0, 1]) as Shape3D,
+    );
     const { outer } = half(await bring(s));
     const pin = outer.filter((c) => c.from.x < -11);
     expect(Math.max(...pin.map((c) => Math.max(c.from.y, c.to.y)))).toBeCloseTo(14, 3);
@@ -153,7 +161,8 @@ describe('silhouette and cut', () => {
       const reach = flattenChain(part.boundary);
       const top = Math.max(...reach.map((p) => p.y));
       const mesh = b.mesh as NonNullable<BroughtSolid['mesh']>;
-      for (let i = 0; i < mesh.positions.length; i += 3) expect(Math.hypot(mesh.positions[i + 1], mesh.positions[i + 2])).toBeLessThan(top + 1e-3);
+      for (let i = 0; i < mesh.positions.length; i += 3)
+        expect(Math.hypot(mesh.positions[i + 1], mesh.positions[i + 2])).toBeLessThan(top + 1e-3);
     }
   });
 });
@@ -164,11 +173,35 @@ describe('features of the demo parts', () => {
     return [...turnedFeatures(buildPart(partFromHalf(half(b)) as PartDocument)), ...b.features].map(describeFeature);
   };
   it.each([
-    ['LM-101', ['Face groove ⌀34–⌀46 × 7', 'Groove 5 wide, ⌀55', 'Groove 7 wide, ⌀53', 'Bore ⌀12 × 22', 'Turned ⌀26 × 0.5']],
-    ['LM-140', ['Thread M16 × 1.5', 'Groove 2 wide, ⌀19.5', 'Centre hole 2.5', 'Radial hole ⌀4 through', 'Form R11251']],
+    [
+      'LM-101',
+      ['Face groove ⌀34–⌀46 × 7', 'Groove 5 wide, ⌀55', 'Groove 7 wide, ⌀53', 'Bore ⌀12 × 22', 'Turned ⌀26 × 0.5'],
+    ],
+    [
+      'LM-140',
+      ['Thread M16 × 1.5', 'Groove 2 wide, ⌀19.5', 'Centre hole 2.5', 'Radial hole ⌀4 through', 'Form R11251'],
+    ],
     ['LM-155', ['Bore ⌀8 × 7.2', 'Round R1', 'Chamfer 0.3 × 45°']],
-    ['LM-207', ['Form R2.9', 'Groove 0.9 wide, ⌀5', 'Hole on centre ⌀2 × 30', 'Radial hole ⌀1.5 through', '4-sided, 4 across flats']],
-    ['LM-212', ['Inside thread M30 × 1.5', 'Inside groove 4 wide, ⌀29', '6 × Radial hole ⌀5 through', '6-sided, 36 across flats', 'Bore ⌀25 × 18']],
+    [
+      'LM-207',
+      [
+        'Form R2.9',
+        'Groove 0.9 wide, ⌀5',
+        'Hole on centre ⌀2 × 30',
+        'Radial hole ⌀1.5 through',
+        '4-sided, 4 across flats',
+      ],
+    ],
+    [
+      'LM-212',
+      [
+        'Inside thread M30 × 1.5',
+        'Inside groove 4 wide, ⌀29',
+        '6 × Radial hole ⌀5 through',
+        '6-sided, 36 across flats',
+        'Bore ⌀25 × 18',
+      ],
+    ],
     ['LM-233', ['Formed contour × 90', 'Hole on centre ⌀18 × 40', '3 × Angled hole ⌀4 through']],
     ['LM-260', ['Face groove ⌀40–⌀80 × 4', '10 × Axial hole ⌀5 through', '5 × Window', 'Bore ⌀20 × 18']],
   ])('%s', (name, expected) => {
@@ -205,8 +238,16 @@ describe('what is wrong with a file', () => {
   });
   it.each([
     ['no STEP file', 'solid x', 'not-step'],
-    ['no solid in it', "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN'));\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.,0.));\nENDSEC;\nEND-ISO-10303-21;\n", 'no-solid'],
-    ['surfaces only', "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=SHELL_BASED_SURFACE_MODEL('',());\nENDSEC;\nEND-ISO-10303-21;\n", 'surfaces-only'],
+    [
+      'no solid in it',
+      "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN'));\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.,0.));\nENDSEC;\nEND-ISO-10303-21;\n",
+      'no-solid',
+    ],
+    [
+      'surfaces only',
+      "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=SHELL_BASED_SURFACE_MODEL('',());\nENDSEC;\nEND-ISO-10303-21;\n",
+      'surfaces-only',
+    ],
   ])('%s', (_name, text, code) => {
     expect(codes(bringSolid(oc, text))).toEqual([code]);
   });

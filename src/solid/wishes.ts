@@ -1,5 +1,13 @@
 import type { z } from 'zod';
-import { type DrawingWish, type ImportProblem, importProblem, type MeshWish, PLAIN_DRAWING, PLAIN_MESH, type SourceSchema } from '../core/part';
+import {
+  type DrawingWish,
+  type ImportProblem,
+  importProblem,
+  type MeshWish,
+  PLAIN_DRAWING,
+  PLAIN_MESH,
+  type SourceSchema,
+} from '../core/part';
 
 /** What the user may say about how a solid becomes a turning profile. */
 export interface SolidWish {
@@ -22,7 +30,17 @@ export interface SolidWish {
   readonly scale: number;
 }
 
-export const PLAIN_WISH: SolidWish = { solid: 0, axisFace: null, flip: false, turn: 0, section: 'silhouette', angle: 0, front: 0, zeroFace: null, scale: 1 };
+export const PLAIN_WISH: SolidWish = {
+  solid: 0,
+  axisFace: null,
+  flip: false,
+  turn: 0,
+  section: 'silhouette',
+  angle: 0,
+  front: 0,
+  zeroFace: null,
+  scale: 1,
+};
 
 export type FileKind = z.infer<typeof SourceSchema>['kind'];
 
@@ -37,7 +55,8 @@ export const PLAIN_WISHES: Wishes = { step: PLAIN_WISH, stl: PLAIN_MESH, dxf: PL
 /** Largest file that is read, bytes. */
 export const FILE_LIMIT = 32 * 1024 * 1024;
 
-export const kindOfFile = (name: string): FileKind | null => (/\.(step|stp|p21)$/i.test(name) ? 'step' : /\.stl$/i.test(name) ? 'stl' : /\.dxf$/i.test(name) ? 'dxf' : null);
+export const kindOfFile = (name: string): FileKind | null =>
+  /\.(step|stp|p21)$/i.test(name) ? 'step' : /\.stl$/i.test(name) ? 'stl' : /\.dxf$/i.test(name) ? 'dxf' : null;
 
 export const tooLarge = (kind: FileKind, size: number): ImportProblem =>
   importProblem(

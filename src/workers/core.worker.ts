@@ -7,7 +7,11 @@ let latest = 0;
 
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
-const runDerive = async (job: Job, ticket: number, onProgress?: (done: number, all: number) => void): Promise<Derived | null> => {
+const runDerive = async (
+  job: Job,
+  ticket: number,
+  onProgress?: (done: number, all: number) => void,
+): Promise<Derived | null> => {
   const steps = deriveSteps(job, cache);
   for (;;) {
     const next = steps.next();

@@ -10,7 +10,12 @@ const kernel = () => loadKernel({ url: '/solid-kernel.wasm' });
 
 export const solidApi = {
   /** Reads a file; the worker may be ended from outside when it takes too long. */
-  async bring(kind: FileKind, bytes: Uint8Array, wishes: Partial<Wishes>, onStage?: (stage: Stage | 'kernel') => void): Promise<Brought> {
+  async bring(
+    kind: FileKind,
+    bytes: Uint8Array,
+    wishes: Partial<Wishes>,
+    onStage?: (stage: Stage | 'kernel') => void,
+  ): Promise<Brought> {
     const brought = await bringFile(kind, bytes, wishes, kernel, (s) => void onStage?.(s));
     const m = brought.mesh;
     return m ? transfer(brought, [m.positions.buffer, m.normals.buffer, m.triangles.buffer, m.edges.buffer]) : brought;

@@ -39,7 +39,11 @@ const grown = (n: number): Job => {
     ids.push(id);
     // the limit moves back bit by bit: every operation finds a little metal
     const back = -2 - (34 * (i + 1)) / n;
-    operations[id] = { ...source, id, params: { ...(source as { params: object }).params, backLimit: back } } as Job['operations'][string];
+    operations[id] = {
+      ...source,
+      id,
+      params: { ...(source as { params: object }).params, backLimit: back },
+    } as Job['operations'][string];
   }
   return { ...job, operations, order: { '1': ids } };
 };
@@ -79,7 +83,10 @@ for (const size of [10, 100, 1000]) {
   const one = structuredClone(big);
   (one.operations[`n${size - 2}`] as unknown as { cutting: { feed: number } }).cutting.feed = 0.123;
   const te = median(1, () => derive(one, kept));
-  row(`${size} operations: full / one edit near the end`, `${ms(t)} / ${ms(te)}   ${d.operations.filter((o) => o.events.length > 0).length} cut`);
+  row(
+    `${size} operations: full / one edit near the end`,
+    `${ms(t)} / ${ms(te)}   ${d.operations.filter((o) => o.events.length > 0).length} cut`,
+  );
 }
 row(
   'growth 10 → 100 → 1000 over linear',
@@ -120,7 +127,10 @@ const raw = median(5, () => {
   let stock = bar.map((r) => r.map((p) => ({ x: p.x * 1e5, y: p.y * 1e5 })));
   for (const s of swept) stock = Clipper.difference(stock, s, FillRule.NonZero);
 });
-row('stock cuts per second (sweep and subtract)', `${Math.round((cuts / ours) * 1000)}  (${(ours / raw).toFixed(2)} × the raw polygon library's subtraction)`);
+row(
+  'stock cuts per second (sweep and subtract)',
+  `${Math.round((cuts / ours) * 1000)}  (${(ours / raw).toFixed(2)} × the raw polygon library's subtraction)`,
+);
 
 const derived = derive(job);
 const post = median(20, () => postJob(job, derived, ''));
@@ -129,7 +139,9 @@ const lines = programs[0].lines.length;
 row('posted lines per second', `${Math.round((lines / post) * 1000)}`);
 const text = programText(programs[0]);
 const settings = {
-  toolTable: new Map(Array.from({ length: 12 }, (_, i) => [i + 1, { noseRadius: 0.4, tip: { x: -1, y: -1 } }] as const)),
+  toolTable: new Map(
+    Array.from({ length: 12 }, (_, i) => [i + 1, { noseRadius: 0.4, tip: { x: -1, y: -1 } }] as const),
+  ),
   channels: ['1'],
   carrier: 'upper',
   spindle: 'main',
@@ -147,10 +159,19 @@ const grooves = 20;
 const rows: Row[] = [{ id: 'o0', kind: 'line', diameter: 24, z: 0, corner: { kind: 'chamfer', size: 1 } }];
 for (let i = 0; i < grooves; i++) {
   const z = -i * 8;
-  rows.push({ id: `a${i}`, kind: 'line', diameter: 24, z: z - 4, corner: null }, { id: `b${i}`, kind: 'line', diameter: 20, z: z - 4, corner: { kind: 'fillet', size: 0.5 } });
-  rows.push({ id: `c${i}`, kind: 'line', diameter: 20, z: z - 8, corner: null }, { id: `d${i}`, kind: 'line', diameter: 24, z: z - 8, corner: null });
+  rows.push(
+    { id: `a${i}`, kind: 'line', diameter: 24, z: z - 4, corner: null },
+    { id: `b${i}`, kind: 'line', diameter: 20, z: z - 4, corner: { kind: 'fillet', size: 0.5 } },
+  );
+  rows.push(
+    { id: `c${i}`, kind: 'line', diameter: 20, z: z - 8, corner: null },
+    { id: `d${i}`, kind: 'line', diameter: 24, z: z - 8, corner: null },
+  );
 }
-rows.push({ id: 'e', kind: 'line', diameter: 24, z: -grooves * 8 - 4, corner: null }, { id: 'f', kind: 'line', diameter: 0, z: -grooves * 8 - 4, corner: null });
+rows.push(
+  { id: 'e', kind: 'line', diameter: 24, z: -grooves * 8 - 4, corner: null },
+  { id: 'f', kind: 'line', diameter: 0, z: -grooves * 8 - 4, corner: null },
+);
 const large: PartDocument = { outer: { start: { diameter: 0, z: 0 }, rows }, inner: null };
 const largePart = buildPart(large);
 const step = await stepText(revolveSection(largePart.boundary), 'bench', '2026-11-01T00:00:00');
@@ -170,9 +191,16 @@ row(
 const sixty: PartDocument = {
   outer: {
     start: { diameter: 0, z: 0 },
-    rows: [...rows.slice(0, 55), { id: 'e', kind: 'line', diameter: 24, z: -110, corner: null }, { id: 'f', kind: 'line', diameter: 0, z: -110, corner: null }],
+    rows: [
+      ...rows.slice(0, 55),
+      { id: 'e', kind: 'line', diameter: 24, z: -110, corner: null },
+      { id: 'f', kind: 'line', diameter: 0, z: -110, corner: null },
+    ],
   },
   inner: null,
 };
-row(`feature list after an edit, ${buildPart(sixty).outer.length} elements`, ms(median(20, () => listFeatures(sixty, buildPart(sixty)))));
+row(
+  `feature list after an edit, ${buildPart(sixty).outer.length} elements`,
+  ms(median(20, () => listFeatures(sixty, buildPart(sixty)))),
+);
 row('peak memory with the solid kernel', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);

@@ -25,9 +25,16 @@ export const computed = async (page: Page): Promise<void> => {
 /** A copy of a demo job of its own, so that tests do not meet. */
 export const copyJob = async (page: Page, number: string, name: string): Promise<string> => {
   const list = await (await page.request.get('/api/jobs')).json();
-  const row = list.jobs.find((j: { summary: { number: string; name: string } }) => j.summary.number === number && j.summary.name === DEMO[number]);
+  const row = list.jobs.find(
+    (j: { summary: { number: string; name: string } }) =>
+      j.summary.number === number && j.summary.name === DEMO[number],
+  );
   const { document } = await (await page.request.get(`/api/jobs/${row.id}`)).json();
-  const made = await (await page.request.post('/api/jobs', { data: { document: { ...document, header: { ...document.header, name } }, author: 'Ottilie Marsh' } })).json();
+  const made = await (
+    await page.request.post('/api/jobs', {
+      data: { document: { ...document, header: { ...document.header, name } }, author: 'Ottilie Marsh' },
+    })
+  ).json();
   return made.id;
 };
 

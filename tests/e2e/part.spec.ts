@@ -25,7 +25,8 @@ for (const [name, features] of [
 ] as const)
   test(`the solid of ${name} becomes a section with features`, async ({ page }) => {
     await fromSolid(page, name, `S-${name}`);
-    for (const f of features) await expect(page.getByTestId('features').getByRole('button', { name: f }).first()).toBeVisible();
+    for (const f of features)
+      await expect(page.getByTestId('features').getByRole('button', { name: f }).first()).toBeVisible();
     await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
     await expect(page.locator('[data-testid^=element-o]').first()).toBeAttached();
   });
@@ -137,7 +138,11 @@ test('measuring: two picks in either order, and a value into a field', async ({ 
     if (!b) throw new Error(`no ${id}`);
     return [b.x + b.width / 2, b.y + b.height / 2];
   };
-  const ids = (await page.locator('[data-testid^=element-o]').evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset.testid ?? ''))).map((t) => t.replace('element-', ''));
+  const ids = (
+    await page
+      .locator('[data-testid^=element-o]')
+      .evaluateAll((l) => l.map((e) => (e as HTMLElement).dataset.testid ?? ''))
+  ).map((t) => t.replace('element-', ''));
   const [a, b] = [await middle(ids[0]), await middle(ids[ids.length - 1])];
   await page.mouse.click(...a);
   await page.mouse.click(...b);
@@ -164,7 +169,8 @@ test('the 3D view draws the part, looks from its directions and answers to a cli
     const stage = (window as unknown as { livelyStage?: { part: { children: unknown[] } } }).livelyStage;
     return stage !== undefined && stage.part.children.length > 0;
   });
-  for (const d of ['front', 'side', 'top', 'back', 'corner']) await scene.getByRole('button', { name: d, exact: true }).click();
+  for (const d of ['front', 'side', 'top', 'back', 'corner'])
+    await scene.getByRole('button', { name: d, exact: true }).click();
   await scene.getByRole('button', { name: 'cut open' }).click();
   await scene.getByRole('button', { name: 'side', exact: true }).click();
   await page.keyboard.press('m');
@@ -197,7 +203,9 @@ test('DXF with layers and a mesh are looked at before they are taken', async ({ 
     '0',
     'EOF',
   ].join('\n');
-  await page.getByTestId('part-input').setInputFiles({ name: 'two.dxf', mimeType: 'text/plain', buffer: Buffer.from(text) });
+  await page
+    .getByTestId('part-input')
+    .setInputFiles({ name: 'two.dxf', mimeType: 'text/plain', buffer: Buffer.from(text) });
   await expect(page.getByRole('switch', { name: 'Layer RAW' })).toBeVisible();
   await page.getByRole('switch', { name: 'Layer RAW' }).click();
   await expect(page.getByText('3 outer, 0 bore elements')).toBeVisible();
@@ -205,6 +213,8 @@ test('DXF with layers and a mesh are looked at before they are taken', async ({ 
   await page.getByRole('option', { name: /another part/ }).click();
   await page.getByRole('button', { name: 'Take this part' }).click();
   await expect(page.getByLabel('outer row 1 diameter')).toHaveValue('16');
-  await page.getByTestId('part-input').setInputFiles({ name: 'huge.stl', mimeType: 'model/stl', buffer: Buffer.alloc(40 * 1048576) });
+  await page
+    .getByTestId('part-input')
+    .setInputFiles({ name: 'huge.stl', mimeType: 'model/stl', buffer: Buffer.alloc(40 * 1048576) });
   await expect(page.getByTestId('bring-in').getByRole('alert')).toContainText('40.0 MB; up to 32 MB');
 });

@@ -49,8 +49,16 @@ for (const [name, content, words] of [
   ['torn.dxf', '0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n1.0', 'ends or breaks'],
   ['empty.dxf', '0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n', 'hold no lines, arcs, polylines'],
   ['<img src=x onerror=alert(1)>.dxf', 'rubbish', 'gives no turning profile'],
-  ['torn.step', "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.", 'cut off inside entity #1, line 5'],
-  ['holes.stl', 'solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid x\n', 'has holes'],
+  [
+    'torn.step',
+    "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.",
+    'cut off inside entity #1, line 5',
+  ],
+  [
+    'holes.stl',
+    'solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid x\n',
+    'has holes',
+  ],
   ['part.doc', 'x', 'no solid, mesh or drawing'],
   ['cut.spindle.json', '{"format":"lively-spindle-job","version":1,', 'cut short'],
   ['newer.spindle.json', '{"format":"lively-spindle-job","version":42}', 'newer program'],
@@ -68,7 +76,9 @@ test('a bad DXF leaves the part as it was', async ({ page }) => {
   await page.goto(`/jobs/${await copyJob(page, 'LM-155', 'Stays')}?phase=part`);
   await computed(page);
   const rows = await page.getByTestId('element-table').locator('tbody tr').count();
-  await page.getByTestId('part-input').setInputFiles({ name: 'torn.dxf', mimeType: 'text/plain', buffer: Buffer.from('0\nSECTION\n2\nENT') });
+  await page
+    .getByTestId('part-input')
+    .setInputFiles({ name: 'torn.dxf', mimeType: 'text/plain', buffer: Buffer.from('0\nSECTION\n2\nENT') });
   await expect(page.getByTestId('bring-in').getByRole('alert')).toContainText('ends or breaks');
   await expect(page.getByTestId('bring-in')).toContainText('The part stays as it was.');
   await page.getByRole('button', { name: 'Leave the part as it was' }).click();
@@ -81,7 +91,10 @@ test('an upload of 50 MB is refused by page and server', async ({ page }) => {
     .getByTestId('file-input')
     .setInputFiles({ name: 'huge.dxf', mimeType: 'text/plain', buffer: Buffer.alloc(50 * 1048576, 48) })
     .catch(() => undefined);
-  const response = await page.request.post('/api/jobs', { data: `{"document":"${'x'.repeat(12 * 1048576)}"}`, headers: { 'content-type': 'application/json' } });
+  const response = await page.request.post('/api/jobs', {
+    data: `{"document":"${'x'.repeat(12 * 1048576)}"}`,
+    headers: { 'content-type': 'application/json' },
+  });
   expect(response.status()).toBe(413);
   expect((await response.json()).message).toContain('larger than');
 });
@@ -100,7 +113,9 @@ test('an impossible row is told with its place; the rest stays usable', async ({
 
 test('keys: phases, stepping, command search, all keys', async ({ page }) => {
   await openJob(page, 'LM-101');
-  for (const [key, name] of ['part', 'hold', 'tool', 'plan', 'prove', 'release'].map((n, i) => [String(i + 1), n] as const)) {
+  for (const [key, name] of ['part', 'hold', 'tool', 'plan', 'prove', 'release'].map(
+    (n, i) => [String(i + 1), n] as const,
+  )) {
     await page.keyboard.press(key);
     await expect(page.getByTestId(`phase-${name}`)).toHaveAttribute('aria-current', 'step');
   }
@@ -119,7 +134,10 @@ test('keys: phases, stepping, command search, all keys', async ({ page }) => {
 test('no page of the program has an accessibility fault or cut text', async ({ page }) => {
   await page.goto('/');
   const audit = async (where: string): Promise<void> => {
-    const result = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).exclude('[data-sonner-toaster]').analyze();
+    const result = await new AxeBuilder({ page })
+      .withTags(['wcag2a', 'wcag2aa'])
+      .exclude('[data-sonner-toaster]')
+      .analyze();
     expect(
       result.violations.map(
         (v) =>

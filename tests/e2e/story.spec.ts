@@ -4,7 +4,8 @@ import { computed, copyJob, openJob, phase, saved } from './helpers';
 
 test('LM-101 from the list through every phase to proved G-code', async ({ page }) => {
   await openJob(page, 'LM-101');
-  for (const name of ['part', 'hold', 'tool', 'plan', 'prove']) await expect(page.getByTestId(`phase-${name}`)).toHaveAttribute('data-state', 'ready');
+  for (const name of ['part', 'hold', 'tool', 'plan', 'prove'])
+    await expect(page.getByTestId(`phase-${name}`)).toHaveAttribute('data-state', 'ready');
   await phase(page, 'part');
   await expect(page.getByTestId('element-table').locator('tbody tr')).toHaveCount(8 + 2);
   await phase(page, 'hold');
@@ -19,7 +20,9 @@ test('LM-101 from the list through every phase to proved G-code', async ({ page 
   await expect(page.getByTestId('readout')).not.toHaveText(before ?? '');
   await phase(page, 'release');
   await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
-  const deviation = Number(/([\d.]+) mm/.exec((await page.getByTestId('proof').locator('dd').first().textContent()) ?? '')?.[1]);
+  const deviation = Number(
+    /([\d.]+) mm/.exec((await page.getByTestId('proof').locator('dd').first().textContent()) ?? '')?.[1],
+  );
   expect(deviation).toBeLessThanOrEqual(0.001);
   const download = page.waitForEvent('download');
   await page.getByTestId('download-1').click();
@@ -102,7 +105,11 @@ test('operations move by drag where they may, and say why where not', async ({ p
     return b;
   };
   const order = async (): Promise<string[]> => {
-    const ids = await page.locator('[data-testid^=block-]').evaluateAll((els) => els.map((e) => [e.getAttribute('data-testid') ?? '', e.getBoundingClientRect().left] as const));
+    const ids = await page
+      .locator('[data-testid^=block-]')
+      .evaluateAll((els) =>
+        els.map((e) => [e.getAttribute('data-testid') ?? '', e.getBoundingClientRect().left] as const),
+      );
     return ids.sort((a, b) => a[1] - b[1]).map((k) => k[0].replace('block-', ''));
   };
   const drill = await block('op2');

@@ -39,7 +39,10 @@ describe('bin/lively', () => {
   it('times channels and operations', () => {
     const t = json('time', demoPath('LM-118'), '--json');
     expect(t.channels).toEqual([{ id: '1', total: t.total }]);
-    const sum = t.operations.reduce((s: number, o: { cutting: number; rapid: number; other: number }) => s + o.cutting + o.rapid + o.other, 0);
+    const sum = t.operations.reduce(
+      (s: number, o: { cutting: number; rapid: number; other: number }) => s + o.cutting + o.rapid + o.other,
+      0,
+    );
     expect(sum).toBeCloseTo(t.total, 6);
     expect(t.operations.map((o: { id: string }) => o.id)).toEqual(['op1', 'op2', 'op3', 'op4', 'op5', 'op6', 'op7']);
   });
@@ -76,15 +79,30 @@ describe('bin/lively', () => {
   it('imports a drawing', () => {
     const d = json('import', fileURLToPath(new URL('../../demo/drawings/LM-155.dxf', import.meta.url)), '--json');
     expect(d.problems).toEqual([]);
-    expect(d.outer.map((e: { kind: string }) => e.kind)).toEqual(['line', 'line', 'line', 'arc', 'arc', 'line', 'line', 'line']);
+    expect(d.outer.map((e: { kind: string }) => e.kind)).toEqual([
+      'line',
+      'line',
+      'line',
+      'arc',
+      'arc',
+      'line',
+      'line',
+      'line',
+    ]);
     expect(d.inner).toEqual([{ kind: 'line', from: [0, 4], to: [-7.2, 4] }]);
     expect(d.outer[3]).toMatchObject({ clockwise: true, centre: [-2.1, 8] });
   });
   it('imports a solid, with features and axis', () => {
     const d = json('import', demoFile('solids/LM-212.step'), '--json');
     expect(d.axis).toEqual({ point: [0, 0, expect.closeTo(0, 9)], direction: [0, 0, 1] });
-    expect(d.features.map((f: { kind: string }) => f.kind)).toEqual(expect.arrayContaining(['polygon', 'radial-hole', 'inner-groove', 'inner-thread', 'bore']));
-    expect(d.features.find((f: { kind: string }) => f.kind === 'radial-hole')).toMatchObject({ access: 'radial', through: true, sizes: { diameter: 5, count: 6 } });
+    expect(d.features.map((f: { kind: string }) => f.kind)).toEqual(
+      expect.arrayContaining(['polygon', 'radial-hole', 'inner-groove', 'inner-thread', 'bore']),
+    );
+    expect(d.features.find((f: { kind: string }) => f.kind === 'radial-hole')).toMatchObject({
+      access: 'radial',
+      through: true,
+      sizes: { diameter: 5, count: 6 },
+    });
     const cut = json('import', demoFile('solids/LM-212.step'), '--section', 'cut', '--angle', '30', '--json');
     expect(cut.outer.length).toBeGreaterThan(5);
     const turned = json('import', demoFile('solids/LM-155.step'), '--flip', '--json');
@@ -114,10 +132,19 @@ describe('bin/lively', () => {
   it('answers sensibly for a solid that is no lathe part', () => {
     const box = scratch();
     const path = join(box, 'surfaces.step');
-    writeFileSync(path, "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=SHELL_BASED_SURFACE_MODEL('',());\nENDSEC;\nEND-ISO-10303-21;\n");
+    writeFileSync(
+      path,
+      "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=SHELL_BASED_SURFACE_MODEL('',());\nENDSEC;\nEND-ISO-10303-21;\n",
+    );
     const r = run('import', path, '--json');
     expect(r.code).toBe(2);
-    expect(JSON.parse(r.out)).toMatchObject({ outer: [], inner: [], features: [], axis: null, problems: [{ code: 'surfaces-only' }] });
+    expect(JSON.parse(r.out)).toMatchObject({
+      outer: [],
+      inner: [],
+      features: [],
+      axis: null,
+      problems: [{ code: 'surfaces-only' }],
+    });
   });
   it.each<[string, string[], string]>([
     ['a missing file', ['check', '/nowhere/job.spindle.json'], 'cannot be read'],
@@ -135,6 +162,8 @@ describe('bin/lively', () => {
     expect(r.err + r.out).toContain(words);
   });
   it('publishes the schema that stands in docs/formats', () => {
-    expect(run('schema').out).toBe(readFileSync(fileURLToPath(new URL('../../docs/formats/job.schema.json', import.meta.url)), 'utf8'));
+    expect(run('schema').out).toBe(
+      readFileSync(fileURLToPath(new URL('../../docs/formats/job.schema.json', import.meta.url)), 'utf8'),
+    );
   });
 });

@@ -55,9 +55,13 @@ beforeAll(async () => {
 afterAll(async () => {
   await closePool();
   process.env.DATABASE_URL = before;
-  spawnSync(asRoot ? 'runuser' : `${bin}/pg_ctl`, [...(asRoot ? ['-u', 'postgres', '--', `${bin}/pg_ctl`] : []), '-D', `${home}/data`, '-m', 'immediate', 'stop'], {
-    stdio: 'ignore',
-  });
+  spawnSync(
+    asRoot ? 'runuser' : `${bin}/pg_ctl`,
+    [...(asRoot ? ['-u', 'postgres', '--', `${bin}/pg_ctl`] : []), '-D', `${home}/data`, '-m', 'immediate', 'stop'],
+    {
+      stdio: 'ignore',
+    },
+  );
   execFileSync('rm', ['-rf', home]);
 });
 
@@ -71,7 +75,13 @@ describe('PostgreSQL killed while saving', () => {
       const row = await findJob(id);
       if (!row) throw new Error('gone');
       const next = { ...row.document, header: { ...row.document.header, note: `v${row.version + 1}` } };
-      const o = await saveEdit(id, { edit: randomUUID(), base: row.version, author: 'tester', label: '', diff: diffDocuments(row.document, next) });
+      const o = await saveEdit(id, {
+        edit: randomUUID(),
+        base: row.version,
+        author: 'tester',
+        label: '',
+        diff: diffDocuments(row.document, next),
+      });
       if (o.kind === 'saved') acknowledged = o.version;
     };
     const postmaster = Number(readFileSync(`${home}/data/postmaster.pid`, 'utf8').split('\n')[0]);

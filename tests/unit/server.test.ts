@@ -74,7 +74,11 @@ describe('saving', () => {
   });
   it('lets exactly one of many edits at once win', async () => {
     const { id, job } = await make();
-    const outcomes = await Promise.all(Array.from({ length: 12 }, (_, i) => saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: `n${i}` } }, 1))));
+    const outcomes = await Promise.all(
+      Array.from({ length: 12 }, (_, i) =>
+        saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: `n${i}` } }, 1)),
+      ),
+    );
     expect(outcomes.filter((o) => o.kind === 'saved').length).toBe(1);
     expect(outcomes.filter((o) => o.kind === 'conflict').length).toBe(11);
     expect((await findJob(id))?.version).toBe(2);
@@ -92,7 +96,10 @@ describe('saving', () => {
     const outcome = await saveEdit(id, editOf(job, broken, 1));
     expect(outcome.kind).toBe('invalid');
     if (outcome.kind === 'invalid') expect(outcome.message).toContain('stock.diameter');
-    expect((await saveEdit(id, { ...editOf(job, job, 1), diff: { added: { '/ghost/deep': 1 }, updated: {}, removed: {} } })).kind).toBe('invalid');
+    expect(
+      (await saveEdit(id, { ...editOf(job, job, 1), diff: { added: { '/ghost/deep': 1 }, updated: {}, removed: {} } }))
+        .kind,
+    ).toBe('invalid');
     expect((await findJob(id))?.version).toBe(1);
   });
   it('knows no job that is deleted, and brings it back', async () => {
@@ -113,7 +120,12 @@ describe('saving', () => {
     const { id } = await make();
     const child = spawn(
       process.execPath,
-      ['--import', fileURLToPath(new URL('../../node_modules/tsx/dist/loader.mjs', import.meta.url)), fileURLToPath(new URL('../fixtures/saver.ts', import.meta.url)), id],
+      [
+        '--import',
+        fileURLToPath(new URL('../../node_modules/tsx/dist/loader.mjs', import.meta.url)),
+        fileURLToPath(new URL('../fixtures/saver.ts', import.meta.url)),
+        id,
+      ],
       { env: process.env },
     );
     const acknowledged: number[] = [];
@@ -150,7 +162,9 @@ describe('uploads', () => {
         if (sent > 60 * 1048576) controller.close();
       },
     });
-    const body = await readBody(new Request('http://localhost/', { method: 'POST', body: stream, duplex: 'half' } as RequestInit));
+    const body = await readBody(
+      new Request('http://localhost/', { method: 'POST', body: stream, duplex: 'half' } as RequestInit),
+    );
     expect(body.ok).toBe(false);
     if (!body.ok) expect(body.response.status).toBe(413);
     expect(sent).toBeLessThan(BODY_LIMIT + 4 * 1048576);

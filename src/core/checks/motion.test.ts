@@ -5,7 +5,9 @@ import type { MotionEvent } from '../motion';
 import { ToolSchema, toolSection } from '../tooling';
 import { checkMotion, compareWithPart, type MotionCheckInput } from './motion';
 
-const made = toolSection(ToolSchema.parse({ id: 't', name: 't', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 44 }));
+const made = toolSection(
+  ToolSchema.parse({ id: 't', name: 't', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 44 }),
+);
 if (!made.ok) throw new Error(made.code);
 const section = made.section;
 const job = demoJob('LM-101');
@@ -23,9 +25,17 @@ const base: Omit<MotionCheckInput, 'events'> = {
   zeroZ: 150,
 };
 const rapid = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'approach', kind: 'rapid', to: { X, Z } });
-const feed = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'cut', kind: 'feed', to: { X, Z }, feed: { mode: 'perRev', value: 0.2 } });
-const check = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}) => checkMotion({ ...base, ...change, events });
-const codes = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}): string[] => check(events, change).findings.map((f) => f.code);
+const feed = (X: number, Z: number): MotionEvent => ({
+  op: 'a',
+  purpose: 'cut',
+  kind: 'feed',
+  to: { X, Z },
+  feed: { mode: 'perRev', value: 0.2 },
+});
+const check = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}) =>
+  checkMotion({ ...base, ...change, events });
+const codes = (events: MotionEvent[], change: Partial<MotionCheckInput> = {}): string[] =>
+  check(events, change).findings.map((f) => f.code);
 
 describe('following the motion', () => {
   it('finds nothing in a clean cut and takes its metal: π(R² − r²)·L and the corner of the nose', () => {
@@ -34,7 +44,10 @@ describe('following the motion', () => {
     expect(r.findings).toEqual([]);
     // the nose leaves its round in the corner: an area of ρ²(1 − π/4) whose centre lies (1 − 0.7766)ρ from the wall
     const corner = 2 * Math.PI * (28 + 0.8 * 0.2234) * 0.8 ** 2 * (1 - Math.PI / 4);
-    expect(regionVolume(base.stock) - regionVolume(r.stock)).toBeCloseTo(Math.PI * (30 * 30 - 28 * 28) * 20 - corner, 0);
+    expect(regionVolume(base.stock) - regionVolume(r.stock)).toBeCloseTo(
+      Math.PI * (30 * 30 - 28 * 28) * 20 - corner,
+      0,
+    );
   });
   it('tells a gouge with its depth', () => {
     const r = check([rapid(40, 5), rapid(24.5, 5), feed(24.5, -10), feed(40, -10)]);
@@ -54,7 +67,9 @@ describe('following the motion', () => {
   });
   it('tells the tool in the jaws and the turret over them', () => {
     expect(codes([rapid(70, 5), rapid(70, -50), feed(40, -50)])).toContain('tool-meets-jaws');
-    expect(codes([rapid(62, 5), rapid(62, -60)], { jaws: rectangle(-80, 30, -45, 120) })).toContain('turret-meets-jaws');
+    expect(codes([rapid(62, 5), rapid(62, -60)], { jaws: rectangle(-80, 30, -45, 120) })).toContain(
+      'turret-meets-jaws',
+    );
   });
   it('tells travel with the amount', () => {
     const r = check([rapid(400, 5)]);

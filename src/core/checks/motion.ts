@@ -50,13 +50,22 @@ const near = (shapes: readonly RoundedPolygon[], path: readonly Point[], target:
     const b = boundsOfPoints(s.points);
     const low = p.minY + b.minY - s.radius;
     const high = p.maxY + b.maxY + s.radius;
-    if (p.minX + b.minX - s.radius < t.maxX && p.maxX + b.maxX + s.radius > t.minX && (low < t.maxY || -high < t.maxY) && (high > t.minY || -low > t.minY)) return true;
+    if (
+      p.minX + b.minX - s.radius < t.maxX &&
+      p.maxX + b.maxX + s.radius > t.minX &&
+      (low < t.maxY || -high < t.maxY) &&
+      (high > t.minY || -low > t.minY)
+    )
+      return true;
   }
   return false;
 };
 
 const meets = (shapes: readonly RoundedPolygon[], path: readonly Point[], target: Region, thickness: number): boolean =>
-  near(shapes, path, target) && shapes.some((s) => near([s], path, target) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness));
+  near(shapes, path, target) &&
+  shapes.some(
+    (s) => near([s], path, target) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness),
+  );
 
 /**
  * Follows an operation through its moves and reports gouges, rapids in stock, holder or turret against stock, jaws and
@@ -65,7 +74,13 @@ const meets = (shapes: readonly RoundedPolygon[], path: readonly Point[], target
 export const checkMotion = (input: MotionCheckInput): MotionCheck => {
   const findings: Finding[] = [];
   const seen = new Set<string>();
-  const tell = (code: string, event: number, at: Point, numbers: Finding['numbers'] = {}, severity: Finding['severity'] = 'blocking'): void => {
+  const tell = (
+    code: string,
+    event: number,
+    at: Point,
+    numbers: Finding['numbers'] = {},
+    severity: Finding['severity'] = 'blocking',
+  ): void => {
     if (seen.has(code)) return;
     seen.add(code);
     findings.push({ severity, code, operation: input.op, numbers, at, event });
@@ -88,15 +103,19 @@ export const checkMotion = (input: MotionCheckInput): MotionCheck => {
       }
     }
     stock = cutStock(stock, section, run.path);
-    if (meets(section.holder, run.path, stock, TOLERANCE.collision)) tell('holder-meets-stock', run.event, run.path[run.path.length - 1]);
+    if (meets(section.holder, run.path, stock, TOLERANCE.collision))
+      tell('holder-meets-stock', run.event, run.path[run.path.length - 1]);
     for (const [name, region] of [
       ['jaws', input.jaws],
       ['chuck', input.chuck],
     ] as const) {
-      if (meets([...section.cutting, ...section.holder], run.path, region, TOLERANCE.collision)) tell(`tool-meets-${name}`, run.event, run.path[run.path.length - 1]);
-      if (meets(section.turret, run.path, region, TOLERANCE.collision)) tell(`turret-meets-${name}`, run.event, run.path[run.path.length - 1]);
+      if (meets([...section.cutting, ...section.holder], run.path, region, TOLERANCE.collision))
+        tell(`tool-meets-${name}`, run.event, run.path[run.path.length - 1]);
+      if (meets(section.turret, run.path, region, TOLERANCE.collision))
+        tell(`turret-meets-${name}`, run.event, run.path[run.path.length - 1]);
     }
-    if (meets(section.turret, run.path, stock, TOLERANCE.collision)) tell('turret-meets-stock', run.event, run.path[run.path.length - 1]);
+    if (meets(section.turret, run.path, stock, TOLERANCE.collision))
+      tell('turret-meets-stock', run.event, run.path[run.path.length - 1]);
     run = null;
   };
 
@@ -115,14 +134,16 @@ export const checkMotion = (input: MotionCheckInput): MotionCheck => {
       endRun();
       const path = [from, ...rapidPath(from, target, carrier, machine.rapidPath)];
       if (e.purpose !== 'tool-change' || i > 0) {
-        if (meets(section.cutting, path, stock, TOLERANCE.touch * 3)) tell('rapid-in-stock', i, target, { tip: tip.y * 2, z: tip.x });
+        if (meets(section.cutting, path, stock, TOLERANCE.touch * 3))
+          tell('rapid-in-stock', i, target, { tip: tip.y * 2, z: tip.x });
         if (meets(section.holder, path, stock, TOLERANCE.collision)) tell('holder-meets-stock', i, target);
         if (meets(section.turret, path, stock, TOLERANCE.collision)) tell('turret-meets-stock', i, target);
         for (const [name, region] of [
           ['jaws', input.jaws],
           ['chuck', input.chuck],
         ] as const) {
-          if (meets([...section.cutting, ...section.holder], path, region, TOLERANCE.collision)) tell(`tool-meets-${name}`, i, target);
+          if (meets([...section.cutting, ...section.holder], path, region, TOLERANCE.collision))
+            tell(`tool-meets-${name}`, i, target);
           if (meets(section.turret, path, region, TOLERANCE.collision)) tell(`turret-meets-${name}`, i, target);
         }
       }
@@ -141,8 +162,10 @@ export const checkMotion = (input: MotionCheckInput): MotionCheck => {
     const z = carrier.axes.Z;
     const gx = tip.y + section.gauge.y;
     const gz = tip.x + section.gauge.x + input.zeroZ;
-    if (x && (gx < x.min - 1e-6 || gx > x.max + 1e-6)) tell('travel-x', i, tip, { position: gx, min: x.min, max: x.max, over: gx > x.max ? gx - x.max : x.min - gx });
-    if (z && (gz < z.min - 1e-6 || gz > z.max + 1e-6)) tell('travel-z', i, tip, { position: gz, min: z.min, max: z.max, over: gz > z.max ? gz - z.max : z.min - gz });
+    if (x && (gx < x.min - 1e-6 || gx > x.max + 1e-6))
+      tell('travel-x', i, tip, { position: gx, min: x.min, max: x.max, over: gx > x.max ? gx - x.max : x.min - gx });
+    if (z && (gz < z.min - 1e-6 || gz > z.max + 1e-6))
+      tell('travel-z', i, tip, { position: gz, min: z.min, max: z.max, over: gz > z.max ? gz - z.max : z.min - gz });
   }
 };
 
@@ -151,5 +174,8 @@ export const compareWithPart = (stock: Region, part: Region): { leftover: Region
   if (part.length === 0) return { leftover: [], gouge: [] };
   const b = regionBounds(part);
   const around = intersectRegions(stock, rectangle(b.minX, -1, b.maxX + 1000, 10_000));
-  return { leftover: subtractRegion(around, inflateRegion(part, TOLERANCE.gouge * 2)), gouge: subtractRegion(inflateRegion(part, -TOLERANCE.gouge), stock) };
+  return {
+    leftover: subtractRegion(around, inflateRegion(part, TOLERANCE.gouge * 2)),
+    gouge: subtractRegion(inflateRegion(part, -TOLERANCE.gouge), stock),
+  };
 };

@@ -59,4 +59,5 @@ const TABLE: Record<Purpose, Record<Material['group'], CuttingData>> = {
   },
 };
 
-export const startingData = (material: Pick<Material, 'group'>, purpose: Purpose): CuttingData => TABLE[purpose][material.group];
+export const startingData = (material: Pick<Material, 'group'>, purpose: Purpose): CuttingData =>
+  TABLE[purpose][material.group];

@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { clampDiameter, drillLoad, passDepths, roughness, spindleSpeed, surfaceSpeedTime, turningLoad, uncompensatedLeft } from './formulas';
+import {
+  clampDiameter,
+  drillLoad,
+  passDepths,
+  roughness,
+  spindleSpeed,
+  surfaceSpeedTime,
+  turningLoad,
+  uncompensatedLeft,
+} from './formulas';
 
 describe('worked cases', () => {
   it('spindle speed', () => {
@@ -19,7 +28,15 @@ describe('worked cases', () => {
     expect(surfaceSpeedTime(40, 60, slant, 0.2, 200, 1e6)).toBeCloseTo(12.0143, 4);
   });
   it('cutting force, power and torque', () => {
-    const l = turningLoad({ kc11: 1600, mc: 0.25, depth: 2.5, feed: 0.3, approachAngle: 95, surfaceSpeed: 200, diameter: 60 });
+    const l = turningLoad({
+      kc11: 1600,
+      mc: 0.25,
+      depth: 2.5,
+      feed: 0.3,
+      approachAngle: 95,
+      surfaceSpeed: 200,
+      diameter: 60,
+    });
     expect(l.force).toBeCloseTo(1622.99, 1);
     expect(l.power).toBeCloseTo(5.40995, 4);
     expect(l.torque).toBeCloseTo(48.6896, 3);
@@ -43,16 +60,21 @@ describe('worked cases', () => {
 describe('surface speed time', () => {
   it('agrees with a fine numeric integral', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 120, noNaN: true }), fc.double({ min: 0, max: 120, noNaN: true }), fc.double({ min: 1, max: 100, noNaN: true }), (d1, d2, travel) => {
-        const steps = 4000;
-        let sum = 0;
-        for (let i = 0; i < steps; i++) {
-          const d = d1 + ((d2 - d1) * (i + 0.5)) / steps;
-          const n = Math.min(2500, spindleSpeed(180, Math.max(d, 1e-9)));
-          sum += (travel / steps / (0.2 * n)) * 60;
-        }
-        expect(surfaceSpeedTime(d1, d2, travel, 0.2, 180, 2500) / sum).toBeCloseTo(1, 3);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 120, noNaN: true }),
+        fc.double({ min: 0, max: 120, noNaN: true }),
+        fc.double({ min: 1, max: 100, noNaN: true }),
+        (d1, d2, travel) => {
+          const steps = 4000;
+          let sum = 0;
+          for (let i = 0; i < steps; i++) {
+            const d = d1 + ((d2 - d1) * (i + 0.5)) / steps;
+            const n = Math.min(2500, spindleSpeed(180, Math.max(d, 1e-9)));
+            sum += (travel / steps / (0.2 * n)) * 60;
+          }
+          expect(surfaceSpeedTime(d1, d2, travel, 0.2, 180, 2500) / sum).toBeCloseTo(1, 3);
+        },
+      ),
       { numRuns: 60 },
     );
   });

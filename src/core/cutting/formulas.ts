@@ -3,28 +3,41 @@ import { radians } from '../geometry';
 /** Cutting formulas. vc m/min, diameters and depths mm, feed mm/rev, speeds rev/min, forces N, power kW, torque Nm. */
 
 /** n = 1000·vc/(π·D). */
-export const spindleSpeed = (surfaceSpeed: number, diameter: number): number => (1000 * surfaceSpeed) / (Math.PI * diameter);
+export const spindleSpeed = (surfaceSpeed: number, diameter: number): number =>
+  (1000 * surfaceSpeed) / (Math.PI * diameter);
 export const surfaceSpeedAt = (speed: number, diameter: number): number => (speed * Math.PI * diameter) / 1000;
 
 /** Diameter below which constant surface speed runs into the clamp. */
-export const clampDiameter = (surfaceSpeed: number, maxSpeed: number): number => (1000 * surfaceSpeed) / (Math.PI * maxSpeed);
+export const clampDiameter = (surfaceSpeed: number, maxSpeed: number): number =>
+  (1000 * surfaceSpeed) / (Math.PI * maxSpeed);
 
 /**
  * Seconds to feed along a straight of length `travel` whose diameter goes from d1 to d2 at constant surface speed,
  * clamped at maxSpeed. ∫ ds / (f·n(D)), split where the clamp sets in; covers facing (travel = |d1−d2|/2), cones and
  * cylinders (d1 = d2). Diameters are taken as magnitudes; a path across the axis is split there.
  */
-export const surfaceSpeedTime = (d1: number, d2: number, travel: number, feedPerRev: number, surfaceSpeed: number, maxSpeed: number): number => {
+export const surfaceSpeedTime = (
+  d1: number,
+  d2: number,
+  travel: number,
+  feedPerRev: number,
+  surfaceSpeed: number,
+  maxSpeed: number,
+): number => {
   if (travel <= 0) return 0;
   if (d1 * d2 < 0) {
     const share = Math.abs(d1) / (Math.abs(d1) + Math.abs(d2));
-    return surfaceSpeedTime(d1, 0, travel * share, feedPerRev, surfaceSpeed, maxSpeed) + surfaceSpeedTime(0, d2, travel * (1 - share), feedPerRev, surfaceSpeed, maxSpeed);
+    return (
+      surfaceSpeedTime(d1, 0, travel * share, feedPerRev, surfaceSpeed, maxSpeed) +
+      surfaceSpeedTime(0, d2, travel * (1 - share), feedPerRev, surfaceSpeed, maxSpeed)
+    );
   }
   const low = Math.min(Math.abs(d1), Math.abs(d2));
   const high = Math.max(Math.abs(d1), Math.abs(d2));
   const clamp = clampDiameter(surfaceSpeed, maxSpeed);
   const perClamped = 60 / (feedPerRev * maxSpeed);
-  const free = (length: number, a: number, b: number): number => (60 * length * Math.PI * (a + b)) / (2 * feedPerRev * 1000 * surfaceSpeed);
+  const free = (length: number, a: number, b: number): number =>
+    (60 * length * Math.PI * (a + b)) / (2 * feedPerRev * 1000 * surfaceSpeed);
   if (high <= clamp) return travel * perClamped;
   if (low >= clamp || high === low) return free(travel, low, high);
   const clampedShare = (clamp - low) / (high - low);
@@ -41,7 +54,15 @@ export interface Load {
 }
 
 /** Kienzle (DIN 6584): Fc = kc1.1·b·h^(1−mc) with h = f·sin κ, b = ap/sin κ. */
-export const turningLoad = (p: { kc11: number; mc: number; depth: number; feed: number; approachAngle: number; surfaceSpeed: number; diameter: number }): Load => {
+export const turningLoad = (p: {
+  kc11: number;
+  mc: number;
+  depth: number;
+  feed: number;
+  approachAngle: number;
+  surfaceSpeed: number;
+  diameter: number;
+}): Load => {
   const s = Math.sin(radians(p.approachAngle));
   const chip = p.feed * s;
   const force = p.kc11 * (p.depth / s) * chip ** (1 - p.mc);
@@ -56,7 +77,14 @@ export const turningLoad = (p: { kc11: number; mc: number; depth: number; feed: 
 };
 
 /** Drill: h = (f/2)·sin(σ/2), kc = kc1.1·h^(−mc); torque, power and thrust (without chisel edge). */
-export const drillLoad = (p: { kc11: number; mc: number; diameter: number; feed: number; pointAngle: number; surfaceSpeed: number }) => {
+export const drillLoad = (p: {
+  kc11: number;
+  mc: number;
+  diameter: number;
+  feed: number;
+  pointAngle: number;
+  surfaceSpeed: number;
+}) => {
   const s = Math.sin(radians(p.pointAngle / 2));
   const kc = p.kc11 * ((p.feed / 2) * s) ** -p.mc;
   return {

@@ -1,4 +1,18 @@
-import { add, cross, distance, dot, fromAngle, length, lerp, type Point, perpendicular, point, scale, subtract, unit } from './point';
+import {
+  add,
+  cross,
+  distance,
+  dot,
+  fromAngle,
+  length,
+  lerp,
+  type Point,
+  perpendicular,
+  point,
+  scale,
+  subtract,
+  unit,
+} from './point';
 import { TOLERANCE } from './tolerance';
 
 /** A straight piece from one point to another. */
@@ -20,7 +34,13 @@ export interface Arc {
 export type Curve = Line | Arc;
 
 export const line = (from: Point, to: Point): Line => ({ kind: 'line', from, to });
-export const arc = (from: Point, to: Point, centre: Point, clockwise: boolean): Arc => ({ kind: 'arc', from, to, centre, clockwise });
+export const arc = (from: Point, to: Point, centre: Point, clockwise: boolean): Arc => ({
+  kind: 'arc',
+  from,
+  to,
+  centre,
+  clockwise,
+});
 
 export const arcRadius = (a: Arc): number => distance(a.from, a.centre);
 const angleAt = (a: Arc, p: Point): number => Math.atan2(p.y - a.centre.y, p.x - a.centre.x);
@@ -35,7 +55,8 @@ export const arcSweep = (a: Arc): number => {
   return sweep;
 };
 
-export const curveLength = (c: Curve): number => (c.kind === 'line' ? distance(c.from, c.to) : Math.abs(arcSweep(c)) * arcRadius(c));
+export const curveLength = (c: Curve): number =>
+  c.kind === 'line' ? distance(c.from, c.to) : Math.abs(arcSweep(c)) * arcRadius(c);
 
 /** Point at parameter t in 0..1, proportional to length. */
 export const pointAt = (c: Curve, t: number): Point => {
@@ -82,15 +103,20 @@ export const trimCurve = (c: Curve, t0: number, t1: number): Curve => {
   return c.kind === 'line' ? line(from, to) : arc(from, to, c.centre, c.clockwise);
 };
 
-export const reverseCurve = (c: Curve): Curve => (c.kind === 'line' ? line(c.to, c.from) : arc(c.to, c.from, c.centre, !c.clockwise));
+export const reverseCurve = (c: Curve): Curve =>
+  c.kind === 'line' ? line(c.to, c.from) : arc(c.to, c.from, c.centre, !c.clockwise);
 export const reverseChain = (chain: readonly Curve[]): Curve[] => chain.map(reverseCurve).reverse();
 
 export const translateCurve = (c: Curve, by: Point): Curve =>
-  c.kind === 'line' ? line(add(c.from, by), add(c.to, by)) : arc(add(c.from, by), add(c.to, by), add(c.centre, by), c.clockwise);
+  c.kind === 'line'
+    ? line(add(c.from, by), add(c.to, by))
+    : arc(add(c.from, by), add(c.to, by), add(c.centre, by), c.clockwise);
 
 /** Maps every point; `mirrors` says that the map turns the plane over, so that arcs change their sense. */
 export const mapCurve = (c: Curve, map: (p: Point) => Point, mirrors: boolean): Curve =>
-  c.kind === 'line' ? line(map(c.from), map(c.to)) : arc(map(c.from), map(c.to), map(c.centre), c.clockwise !== mirrors);
+  c.kind === 'line'
+    ? line(map(c.from), map(c.to))
+    : arc(map(c.from), map(c.to), map(c.centre), c.clockwise !== mirrors);
 
 /** Least distance from a point to the curve. */
 export const distanceToCurve = (c: Curve, p: Point): number => {
@@ -156,7 +182,15 @@ export const boundsOfPoints = (points: Iterable<Point>): Bounds => {
 };
 
 export const boundsOfCurves = (curves: readonly Curve[]): Bounds =>
-  boundsOfPoints(curves.flatMap((c) => [c.from, c.to, ...turningParameters(c, 'x').map((t) => pointAt(c, t)), ...turningParameters(c, 'y').map((t) => pointAt(c, t))]));
+  boundsOfPoints(
+    curves.flatMap((c) => [
+      c.from,
+      c.to,
+      ...turningParameters(c, 'x').map((t) => pointAt(c, t)),
+      ...turningParameters(c, 'y').map((t) => pointAt(c, t)),
+    ]),
+  );
 
 /** True when the piece has no length worth keeping. */
-export const isDegenerate = (c: Curve): boolean => curveLength(c) < TOLERANCE.samePoint || length(subtract(c.to, c.from)) < TOLERANCE.samePoint;
+export const isDegenerate = (c: Curve): boolean =>
+  curveLength(c) < TOLERANCE.samePoint || length(subtract(c.to, c.from)) < TOLERANCE.samePoint;

@@ -1,4 +1,15 @@
-import { arcRadius, type Curve, flattenCurve, isDegenerate, line, parameterOf, reverseCurve, splitCurve, trimCurve, turningParameters } from './curve';
+import {
+  arcRadius,
+  type Curve,
+  flattenCurve,
+  isDegenerate,
+  line,
+  parameterOf,
+  reverseCurve,
+  splitCurve,
+  trimCurve,
+  turningParameters,
+} from './curve';
 import { intersectCarriers } from './intersect';
 import { type Point, point } from './point';
 
@@ -35,7 +46,8 @@ const toSpans = (c: Curve): Span[] =>
 const push = (spans: Span[], span: Span): void => {
   if (span.x1 - span.x0 <= MIN_WIDTH) return;
   const last = spans.at(-1);
-  if (last && last.curve === span.curve && Math.abs(last.x1 - span.x0) < MIN_WIDTH) spans[spans.length - 1] = { ...last, x1: span.x1 };
+  if (last && last.curve === span.curve && Math.abs(last.x1 - span.x0) < MIN_WIDTH)
+    spans[spans.length - 1] = { ...last, x1: span.x1 };
   else spans.push(span);
 };
 
@@ -83,7 +95,8 @@ export const upperEnvelope = (curves: readonly Curve[]): Curve[] => {
   let layers: Span[][] = curves.flatMap((c) => toSpans(c).map((s) => [s]));
   while (layers.length > 1) {
     const next: Span[][] = [];
-    for (let i = 0; i < layers.length; i += 2) next.push(i + 1 < layers.length ? mergeSpans(layers[i], layers[i + 1]) : layers[i]);
+    for (let i = 0; i < layers.length; i += 2)
+      next.push(i + 1 < layers.length ? mergeSpans(layers[i], layers[i + 1]) : layers[i]);
     layers = next;
   }
   return joinGraph((layers[0] ?? []).map(trimSpan));
@@ -130,7 +143,10 @@ export const heightAt = (graph: readonly Curve[], x: number): number | null => {
   let best: number | null = null;
   for (const c of graph) {
     if (x < c.from.x - 1e-9 || x > c.to.x + 1e-9) continue;
-    const y = Math.abs(c.to.x - c.from.x) < 1e-9 ? Math.max(c.from.y, c.to.y) : graphHeight(c, Math.min(Math.max(x, c.from.x), c.to.x));
+    const y =
+      Math.abs(c.to.x - c.from.x) < 1e-9
+        ? Math.max(c.from.y, c.to.y)
+        : graphHeight(c, Math.min(Math.max(x, c.from.x), c.to.x));
     if (best === null || y > best) best = y;
   }
   return best;

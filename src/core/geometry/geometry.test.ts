@@ -57,7 +57,12 @@ const anyArc = fc
   })
   .map(({ c, r, a, s, cw }) => {
     const b = cw ? a - s : a + s;
-    return arc(point(c.x + r * Math.cos(a), c.y + r * Math.sin(a)), point(c.x + r * Math.cos(b), c.y + r * Math.sin(b)), c, cw);
+    return arc(
+      point(c.x + r * Math.cos(a), c.y + r * Math.sin(a)),
+      point(c.x + r * Math.cos(b), c.y + r * Math.sin(b)),
+      c,
+      cw,
+    );
   });
 const anyCurve: fc.Arbitrary<Curve> = fc.oneof(anyLine, anyArc);
 
@@ -132,15 +137,19 @@ describe('area and volume', () => {
   });
   it('agrees with the polygon of the same contour', () => {
     fc.assert(
-      fc.property(fc.double({ min: 2, max: 20, noNaN: true }), fc.double({ min: 0.3, max: 1.9, noNaN: true }), (r, up) => {
-        const chain = [
-          arc(point(r, up * r), point(-r, up * r), point(0, up * r), false),
-          line(point(-r, up * r), point(-r, 0)),
-          line(point(-r, 0), point(r, 0)),
-          line(point(r, 0), point(r, up * r)),
-        ];
-        expect(regionVolume([flattenChain(chain).slice(1)]) / chainVolume(chain)).toBeCloseTo(1, 3);
-      }),
+      fc.property(
+        fc.double({ min: 2, max: 20, noNaN: true }),
+        fc.double({ min: 0.3, max: 1.9, noNaN: true }),
+        (r, up) => {
+          const chain = [
+            arc(point(r, up * r), point(-r, up * r), point(0, up * r), false),
+            line(point(-r, up * r), point(-r, 0)),
+            line(point(-r, 0), point(r, 0)),
+            line(point(r, 0), point(r, up * r)),
+          ];
+          expect(regionVolume([flattenChain(chain).slice(1)]) / chainVolume(chain)).toBeCloseTo(1, 3);
+        },
+      ),
     );
   });
 });
@@ -155,7 +164,9 @@ describe('offsets and corners', () => {
     ];
     const out = offsetChain(chain, -0.8);
     if (out.kind !== 'chain') throw new Error(out.reason);
-    for (const c of out.chain) for (const t of [0, 0.3, 0.7, 1]) expect(Math.min(...chain.map((k) => distanceToCurve(k, pointAt(c, t))))).toBeCloseTo(0.8, 9);
+    for (const c of out.chain)
+      for (const t of [0, 0.3, 0.7, 1])
+        expect(Math.min(...chain.map((k) => distanceToCurve(k, pointAt(c, t))))).toBeCloseTo(0.8, 9);
     const back = contourOfCentrePath(out.chain, -0.8);
     if (back.kind !== 'chain') throw new Error(back.reason);
     expect(back.chain.length).toBe(chain.length);
@@ -165,7 +176,11 @@ describe('offsets and corners', () => {
     });
   });
   it('names the place where the nose swallows an inside arc', () => {
-    const chain = [line(point(0, 0), point(-10, 0)), arc(point(-10, 0), point(-10.5, 0.5), point(-10, 0.5), true), line(point(-10.5, 0.5), point(-10.5, 9))];
+    const chain = [
+      line(point(0, 0), point(-10, 0)),
+      arc(point(-10, 0), point(-10.5, 0.5), point(-10, 0.5), true),
+      line(point(-10.5, 0.5), point(-10.5, 9)),
+    ];
     expect(offsetChain(chain, -0.8).kind).toBe('failed');
   });
   it('fillets and chamfers a right angle', () => {
@@ -211,7 +226,11 @@ describe('upper envelope', () => {
     );
   });
   it('bridges hollows toward −x', () => {
-    const graph = [line(point(-20, 2), point(-15, 2)), line(point(-15, 2), point(-10, 8)), line(point(-10, 8), point(0, 5))];
+    const graph = [
+      line(point(-20, 2), point(-15, 2)),
+      line(point(-15, 2), point(-10, 8)),
+      line(point(-10, 8), point(0, 5)),
+    ];
     const bridged = bridgeHollows(graph);
     expect(heightAt(bridged, -18)).toBeCloseTo(8, 9);
     expect(heightAt(bridged, -2)).toBeCloseTo(5.6, 9);
@@ -235,7 +254,8 @@ describe('regions', () => {
         const overlaps = overlapsMoreThan(block, sweepAlong(shape, [point(x, y)]), 0);
         const inside = containsPoint(positions, point(x, y));
         const nearEdge =
-          overlapsMoreThan(block, sweepAlong({ ...shape, radius: 0.41 }, [point(x, y)]), 0) !== overlapsMoreThan(block, sweepAlong({ ...shape, radius: 0.39 }, [point(x, y)]), 0);
+          overlapsMoreThan(block, sweepAlong({ ...shape, radius: 0.41 }, [point(x, y)]), 0) !==
+          overlapsMoreThan(block, sweepAlong({ ...shape, radius: 0.39 }, [point(x, y)]), 0);
         if (!nearEdge) expect(inside).toBe(overlaps);
       }),
     );

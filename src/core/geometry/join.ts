@@ -20,7 +20,8 @@ const refit = (a: Arc): Arc => {
 };
 
 /** The curve with other ends, both moved by less than a gap tolerance. */
-export const withEnds = (c: Curve, from: Point, to: Point): Curve => (c.kind === 'line' ? line(from, to) : refit({ ...c, from, to }));
+export const withEnds = (c: Curve, from: Point, to: Point): Curve =>
+  c.kind === 'line' ? line(from, to) : refit({ ...c, from, to });
 
 /** Joins loose pieces end to end, in any order and direction, where their ends are within `gap` mm. Near linear in their number. */
 export const joinCurves = (pieces: readonly Curve[], gap: number): Joined => {
@@ -59,12 +60,19 @@ export const joinCurves = (pieces: readonly Curve[], gap: number): Joined => {
     const backward: Curve[] = [];
     for (const side of [forward, backward]) {
       for (;;) {
-        const tip: Point = side === forward ? side[side.length - 1].to : (backward[backward.length - 1] ?? forward[0]).from;
-        const opposite = side === forward ? (backward[backward.length - 1] ?? forward[0]).from : forward[forward.length - 1].to;
+        const tip: Point =
+          side === forward ? side[side.length - 1].to : (backward[backward.length - 1] ?? forward[0]).from;
+        const opposite =
+          side === forward ? (backward[backward.length - 1] ?? forward[0]).from : forward[forward.length - 1].to;
         const fits = near(tip);
         if (fits.length === 0) break;
         // a closed chain ends here; another piece at the closing point is a branch and starts its own chain
-        if (forward.length + backward.length > 1 && distance(tip, opposite) < gap && fits[0].gap > distance(tip, opposite)) break;
+        if (
+          forward.length + backward.length > 1 &&
+          distance(tip, opposite) < gap &&
+          fits[0].gap > distance(tip, opposite)
+        )
+          break;
         // a piece shorter than the gap is no branch: only ends that really coincide are
         if (fits.length > 1 && fits[1].gap < 1e-6) branches.push(tip);
         const { i, direct } = fits[0];

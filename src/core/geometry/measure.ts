@@ -4,7 +4,8 @@ import { arcRadius, arcSweep, type Curve } from './curve';
 const integrals = (c: Curve): { first: number; second: number } => {
   const { x: x0, y: y0 } = c.from;
   const { x: x1, y: y1 } = c.to;
-  if (c.kind === 'line') return { first: ((x1 - x0) * (y0 + y1)) / 2, second: ((x1 - x0) * (y0 * y0 + y0 * y1 + y1 * y1)) / 3 };
+  if (c.kind === 'line')
+    return { first: ((x1 - x0) * (y0 + y1)) / 2, second: ((x1 - x0) * (y0 * y0 + y0 * y1 + y1 * y1)) / 3 };
   const r = arcRadius(c);
   const a = Math.atan2(y0 - c.centre.y, x0 - c.centre.x);
   const b = a + arcSweep(c);
@@ -19,4 +20,5 @@ const integrals = (c: Curve): { first: number; second: number } => {
 export const chainArea = (chain: readonly Curve[]): number => -chain.reduce((sum, c) => sum + integrals(c).first, 0);
 
 /** Volume of the closed chain turned about the x axis (Pappus), positive counter-clockwise (mm³). */
-export const chainVolume = (chain: readonly Curve[]): number => -Math.PI * chain.reduce((sum, c) => sum + integrals(c).second, 0);
+export const chainVolume = (chain: readonly Curve[]): number =>
+  -Math.PI * chain.reduce((sum, c) => sum + integrals(c).second, 0);

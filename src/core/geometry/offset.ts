@@ -1,4 +1,16 @@
-import { type Arc, arc, arcRadius, arcSweep, type Curve, isDegenerate, leftNormalAt, line, parameterOf, tangentAt, trimCurve } from './curve';
+import {
+  type Arc,
+  arc,
+  arcRadius,
+  arcSweep,
+  type Curve,
+  isDegenerate,
+  leftNormalAt,
+  line,
+  parameterOf,
+  tangentAt,
+  trimCurve,
+} from './curve';
 import { intersectCarriers } from './intersect';
 import { add, cross, distance, type Point, scale } from './point';
 
@@ -12,9 +24,12 @@ export const offsetCurve = (c: Curve, left: number): Curve | null => {
   return arc(from, to, c.centre, c.clockwise);
 };
 
-export type ChainOffset = { readonly kind: 'chain'; readonly chain: Curve[] } | { readonly kind: 'failed'; readonly at: Point; readonly reason: 'no-meeting' | 'swallowed' };
+export type ChainOffset =
+  | { readonly kind: 'chain'; readonly chain: Curve[] }
+  | { readonly kind: 'failed'; readonly at: Point; readonly reason: 'no-meeting' | 'swallowed' };
 
-const nearest = (points: readonly Point[], to: Point): Point => points.reduce((best, p) => (distance(p, to) < distance(best, to) ? p : best));
+const nearest = (points: readonly Point[], to: Point): Point =>
+  points.reduce((best, p) => (distance(p, to) < distance(best, to) ? p : best));
 
 const withEnd = (c: Curve, to: Point): Curve => (c.kind === 'line' ? line(c.from, to) : { ...c, to });
 const withStart = (c: Curve, from: Point): Curve => (c.kind === 'line' ? line(from, c.to) : { ...c, from });

@@ -17,21 +17,36 @@ export interface RoundedPolygon {
 const GRID = 1e5;
 type IntPath = { x: number; y: number }[];
 
-const toInt = (region: Region): IntPath[] => region.map((ring) => ring.map((p) => ({ x: Math.round(p.x * GRID), y: Math.round(p.y * GRID) })));
-const fromInt = (paths: readonly (readonly Point[])[]): Region => paths.map((path) => path.map((p) => ({ x: p.x / GRID, y: p.y / GRID })));
+const toInt = (region: Region): IntPath[] =>
+  region.map((ring) => ring.map((p) => ({ x: Math.round(p.x * GRID), y: Math.round(p.y * GRID) })));
+const fromInt = (paths: readonly (readonly Point[])[]): Region =>
+  paths.map((path) => path.map((p) => ({ x: p.x / GRID, y: p.y / GRID })));
 
-export const unionRegions = (...regions: Region[]): Region => fromInt(Clipper.union(toInt(regions.flat()), FillRule.NonZero));
-export const subtractRegion = (a: Region, b: Region): Region => (a.length === 0 || b.length === 0 ? a : fromInt(Clipper.difference(toInt(a), toInt(b), FillRule.NonZero)));
-export const intersectRegions = (a: Region, b: Region): Region => (a.length === 0 || b.length === 0 ? [] : fromInt(Clipper.intersect(toInt(a), toInt(b), FillRule.NonZero)));
+export const unionRegions = (...regions: Region[]): Region =>
+  fromInt(Clipper.union(toInt(regions.flat()), FillRule.NonZero));
+export const subtractRegion = (a: Region, b: Region): Region =>
+  a.length === 0 || b.length === 0 ? a : fromInt(Clipper.difference(toInt(a), toInt(b), FillRule.NonZero));
+export const intersectRegions = (a: Region, b: Region): Region =>
+  a.length === 0 || b.length === 0 ? [] : fromInt(Clipper.intersect(toInt(a), toInt(b), FillRule.NonZero));
 
 /** Grows (or with a negative distance shrinks) a region; round corners have their points on the true circle. */
 export const inflateRegion = (region: Region, by: number, join: 'round' | 'mitre' = 'round'): Region =>
   by === 0 || region.length === 0
     ? region
-    : fromInt(Clipper.inflatePaths(toInt(region), by * GRID, join === 'round' ? JoinType.Round : JoinType.Miter, EndType.Polygon, 2, TOLERANCE.chord * GRID));
+    : fromInt(
+        Clipper.inflatePaths(
+          toInt(region),
+          by * GRID,
+          join === 'round' ? JoinType.Round : JoinType.Miter,
+          EndType.Polygon,
+          2,
+          TOLERANCE.chord * GRID,
+        ),
+      );
 
 /** Removes points that lie within `tolerance` mm of the line through their neighbours. */
-export const simplifyRegion = (region: Region, tolerance = 5e-5): Region => fromInt(Clipper.simplifyPaths(toInt(region), tolerance * GRID, true));
+export const simplifyRegion = (region: Region, tolerance = 5e-5): Region =>
+  fromInt(Clipper.simplifyPaths(toInt(region), tolerance * GRID, true));
 
 export const regionArea = (region: Region): number => region.reduce((sum, ring) => sum + ringArea(ring), 0);
 
@@ -66,7 +81,8 @@ export const rectangle = (minX: number, minY: number, maxX: number, maxY: number
 ];
 
 /** Rings oriented so that the first point set encloses its area positively. */
-export const counterClockwise = (ring: readonly Point[]): readonly Point[] => (ringArea(ring) < 0 ? [...ring].reverse() : ring);
+export const counterClockwise = (ring: readonly Point[]): readonly Point[] =>
+  ringArea(ring) < 0 ? [...ring].reverse() : ring;
 
 export const mapRegion = (region: Region, map: (p: Point) => Point, mirrors: boolean): Region =>
   region.map((ring) => {
@@ -106,7 +122,12 @@ const quadsAlong = (pattern: readonly Point[], path: readonly Point[], closed: b
   for (let i = 0; i < segments; i++) {
     const a = path[i];
     const b = path[(i + 1) % path.length];
-    quads.push(convexHull([...pattern.map((k) => ({ x: a.x + k.x, y: a.y + k.y })), ...pattern.map((k) => ({ x: b.x + k.x, y: b.y + k.y }))]));
+    quads.push(
+      convexHull([
+        ...pattern.map((k) => ({ x: a.x + k.x, y: a.y + k.y })),
+        ...pattern.map((k) => ({ x: b.x + k.x, y: b.y + k.y })),
+      ]),
+    );
   }
   return quads;
 };
@@ -153,7 +174,8 @@ const unionInTurn = (pieces: Region): Region => {
   for (let i = 0; i < pieces.length; i += 6) level.push(unionRegions(pieces.slice(i, i + 6)));
   while (level.length > 1) {
     const next: Region[] = [];
-    for (let i = 0; i < level.length; i += 3) next.push(level[i + 1] ? unionRegions(...level.slice(i, i + 3)) : level[i]);
+    for (let i = 0; i < level.length; i += 3)
+      next.push(level[i + 1] ? unionRegions(...level.slice(i, i + 3)) : level[i]);
     level = next;
   }
   return level[0] ?? [];
@@ -197,7 +219,8 @@ export const greatestHalfThickness = (region: Region, resolution = 1e-4): number
   if (region.length === 0) return 0;
   const b = regionBounds(region);
   const most = Math.min(b.maxX - b.minX, b.maxY - b.minY) / 2 + resolution;
-  const survives = (by: number): boolean => inflateRegion(by > 0.02 ? simplifyRegion(region, by / 100) : region, -by).length > 0;
+  const survives = (by: number): boolean =>
+    inflateRegion(by > 0.02 ? simplifyRegion(region, by / 100) : region, -by).length > 0;
   let low = 0;
   let high = Math.min(most, resolution * 8);
   while (high < most && survives(high)) {

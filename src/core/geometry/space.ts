@@ -5,7 +5,11 @@ export const add3 = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] 
 export const subtract3 = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 export const scale3 = (a: Vec3, f: number): Vec3 => [a[0] * f, a[1] * f, a[2] * f];
 export const dot3 = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const cross3 = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+export const cross3 = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 export const length3 = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
 export const distance3 = (a: Vec3, b: Vec3): number => length3(subtract3(a, b));
 /** Unit vector along a; the zero vector stays zero. */
@@ -22,7 +26,8 @@ export interface Axis {
 
 /** Two axes on one line, whichever way they point. */
 export const sameAxis = (a: Axis, b: Axis, tolerance = 1e-5): boolean =>
-  length3(cross3(a.direction, b.direction)) < 1e-6 && length3(cross3(subtract3(b.point, a.point), a.direction)) < tolerance;
+  length3(cross3(a.direction, b.direction)) < 1e-6 &&
+  length3(cross3(subtract3(b.point, a.point), a.direction)) < tolerance;
 
 /** Frame of a turned part in space: Z along the axis from the zero point, angles from `x`. */
 export interface Frame3 {

@@ -67,12 +67,21 @@ export const jawRegion = (stock: Stock, holding: Holding): Region => {
     z -= step.length;
   }
   // behind the grip the jaw stands clear of the bar
-  if (total > holding.grip) return unionRegions(...parts).length === 0 ? [] : subtractRelief(unionRegions(...parts), front - total, front - holding.grip, r);
+  if (total > holding.grip)
+    return unionRegions(...parts).length === 0
+      ? []
+      : subtractRelief(unionRegions(...parts), front - total, front - holding.grip, r);
   return unionRegions(...parts);
 };
 
 const subtractRelief = (jaw: Region, from: number, to: number, r: number): Region =>
-  jaw.map((ring) => ring.flatMap((p) => (Math.abs(p.y - r) < 1e-6 && Math.abs(p.x - from) < 1e-6 ? [point(from, r + 2), point(to, r + 2), point(to, r)] : [p])));
+  jaw.map((ring) =>
+    ring.flatMap((p) =>
+      Math.abs(p.y - r) < 1e-6 && Math.abs(p.x - from) < 1e-6
+        ? [point(from, r + 2), point(to, r + 2), point(to, r)]
+        : [p],
+    ),
+  );
 
 export const jawLength = (holding: Holding): number =>
   Math.max(
@@ -93,4 +102,5 @@ export const stockRegion = (stock: Stock, holding: Holding, spindle: Spindle): R
 };
 
 /** Machine Z of part zero: chuck face, jaws, then the part. */
-export const partZeroInMachine = (stock: Stock, holding: Holding, spindle: Spindle): number => spindle.chuckFaceZ + jawLength(holding) - jawFront(stock, holding);
+export const partZeroInMachine = (stock: Stock, holding: Holding, spindle: Spindle): number =>
+  spindle.chuckFaceZ + jawLength(holding) - jawFront(stock, holding);

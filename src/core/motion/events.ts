@@ -5,9 +5,13 @@ export type Position = Readonly<Partial<Record<AxisName, number>>>;
 
 export type Purpose = 'setup' | 'tool-change' | 'approach' | 'lead-in' | 'cut' | 'lead-out' | 'retract' | 'link';
 
-export type Feed = { readonly mode: 'perRev'; readonly value: number } | { readonly mode: 'perMin'; readonly value: number };
+export type Feed =
+  | { readonly mode: 'perRev'; readonly value: number }
+  | { readonly mode: 'perMin'; readonly value: number };
 
-export type SpindleSpeed = { readonly mode: 'surface'; readonly value: number; readonly clamp: number } | { readonly mode: 'fixed'; readonly value: number };
+export type SpindleSpeed =
+  | { readonly mode: 'surface'; readonly value: number; readonly clamp: number }
+  | { readonly mode: 'fixed'; readonly value: number };
 
 /** What a control can do by one of its cycles in place of the moves between begin and end. */
 export type CycleSpec =
@@ -31,11 +35,26 @@ export type CycleSpec =
       readonly side: 'left' | 'right' | null;
       readonly noseRadius: number;
     }
-  | { readonly kind: 'peck'; readonly start: number; readonly clearance: number; readonly depth: number; readonly peck: number; readonly feed: number; readonly dwell: number };
+  | {
+      readonly kind: 'peck';
+      readonly start: number;
+      readonly clearance: number;
+      readonly depth: number;
+      readonly peck: number;
+      readonly feed: number;
+      readonly dwell: number;
+    };
 
 export type ContourBlock =
   | { readonly kind: 'line'; readonly X: number; readonly Z: number }
-  | { readonly kind: 'arc'; readonly X: number; readonly Z: number; readonly centreX: number; readonly centreZ: number; readonly clockwise: boolean };
+  | {
+      readonly kind: 'arc';
+      readonly X: number;
+      readonly Z: number;
+      readonly centreX: number;
+      readonly centreZ: number;
+      readonly clockwise: boolean;
+    };
 
 interface Common {
   /** Operation that the event belongs to. */
@@ -47,11 +66,29 @@ export type MotionEvent = Common &
   (
     | { readonly kind: 'rapid'; readonly to: Position }
     | { readonly kind: 'feed'; readonly to: Position; readonly feed: Feed }
-    | { readonly kind: 'arc'; readonly to: Position; readonly centre: Position; readonly clockwise: boolean; readonly plane: 'ZX' | 'XY' | 'YZ'; readonly feed: Feed }
+    | {
+        readonly kind: 'arc';
+        readonly to: Position;
+        readonly centre: Position;
+        readonly clockwise: boolean;
+        readonly plane: 'ZX' | 'XY' | 'YZ';
+        readonly feed: Feed;
+      }
     | { readonly kind: 'thread'; readonly to: Position; readonly lead: number; readonly startAngle: number }
     | { readonly kind: 'dwell'; readonly seconds: number }
-    | { readonly kind: 'spindle'; readonly spindle: string; readonly direction: 'forward' | 'reverse' | 'stop'; readonly speed: SpindleSpeed }
-    | { readonly kind: 'tool'; readonly carrier: string; readonly station: number; readonly offset: number; readonly tool: string }
+    | {
+        readonly kind: 'spindle';
+        readonly spindle: string;
+        readonly direction: 'forward' | 'reverse' | 'stop';
+        readonly speed: SpindleSpeed;
+      }
+    | {
+        readonly kind: 'tool';
+        readonly carrier: string;
+        readonly station: number;
+        readonly offset: number;
+        readonly tool: string;
+      }
     | { readonly kind: 'work-offset'; readonly code: string }
     | { readonly kind: 'coolant'; readonly on: boolean }
     | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }
@@ -80,4 +117,5 @@ export interface MotionProgram {
 
 /** Moves that change the tip's place. */
 export type MoveEvent = Extract<MotionEvent, { kind: 'rapid' | 'feed' | 'arc' | 'thread' }>;
-export const isMove = (e: MotionEvent): e is MoveEvent => e.kind === 'rapid' || e.kind === 'feed' || e.kind === 'arc' || e.kind === 'thread';
+export const isMove = (e: MotionEvent): e is MoveEvent =>
+  e.kind === 'rapid' || e.kind === 'feed' || e.kind === 'arc' || e.kind === 'thread';

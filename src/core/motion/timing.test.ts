@@ -18,7 +18,13 @@ describe('motion time', () => {
   it('of a feed at constant surface speed equals the closed form up to the ramps', () => {
     const events: MotionEvent[] = [
       { ...base, kind: 'rapid', to: { X: 50, Z: 0 } },
-      { ...base, kind: 'spindle', spindle: 'main', direction: 'forward', speed: { mode: 'surface', value: 200, clamp: 3000 } },
+      {
+        ...base,
+        kind: 'spindle',
+        spindle: 'main',
+        direction: 'forward',
+        speed: { mode: 'surface', value: 200, clamp: 3000 },
+      },
       { ...base, kind: 'feed', to: { X: 10, Z: 0 }, feed: { mode: 'perRev', value: 0.2 } },
     ];
     const t = timeProgram({ channels: [{ channel: '1', events }] }, machine);
@@ -29,7 +35,14 @@ describe('motion time', () => {
     expect(feed.waiting).toBeCloseTo(runUp - machine.mCodeTime, 3);
   });
   it('indexes the short way round', () => {
-    const tool = (station: number): MotionEvent => ({ ...base, kind: 'tool', carrier: 'upper', station, offset: station, tool: 't' });
+    const tool = (station: number): MotionEvent => ({
+      ...base,
+      kind: 'tool',
+      carrier: 'upper',
+      station,
+      offset: station,
+      tool: 't',
+    });
     const t = timeProgram({ channels: [{ channel: '1', events: [tool(1), tool(12), tool(6)] }] }, machine);
     const [, one, six] = t.channels[0].events;
     expect(one.end - one.start).toBeCloseTo(0.4 + 0.12, 9);

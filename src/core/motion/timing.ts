@@ -1,7 +1,14 @@
 import { surfaceSpeedTime } from '../cutting';
 import { type Arc, arcSweep, distance, type Point, point } from '../geometry';
 import type { Carrier, Machine } from '../machine';
-import { type ChannelProgram, isMove, type MotionEvent, type MotionProgram, type MoveEvent, type SpindleSpeed } from './events';
+import {
+  type ChannelProgram,
+  isMove,
+  type MotionEvent,
+  type MotionProgram,
+  type MoveEvent,
+  type SpindleSpeed,
+} from './events';
 
 /** Seconds for a straight run of `size` mm with speed limit v (mm/s), ends v0 and v1, acceleration a (mm/s²). */
 export const trapezoidTime = (size: number, v: number, v0: number, v1: number, a: number): number => {
@@ -52,7 +59,12 @@ export type Timeline =
   | { readonly kind: 'timed'; readonly channels: readonly ChannelTimeline[]; readonly total: number }
   | {
       readonly kind: 'deadlock';
-      readonly waiting: readonly { readonly channel: string; readonly mark: number; readonly channels: readonly string[]; readonly op: string }[];
+      readonly waiting: readonly {
+        readonly channel: string;
+        readonly mark: number;
+        readonly channels: readonly string[];
+        readonly op: string;
+      }[];
       readonly channels: readonly ChannelTimeline[];
       readonly total: number;
     };
@@ -107,7 +119,14 @@ const cornerSpeed = (a: Point, b: Point, limit: number, jump: number): number =>
   return half < 1e-6 ? limit : Math.min(limit, jump / (2 * half));
 };
 
-const moveTime = (s: State, machine: Machine, e: MoveEvent, to: Point, next: MotionEvent | undefined, entry: number): { time: number; exit: number } => {
+const moveTime = (
+  s: State,
+  machine: Machine,
+  e: MoveEvent,
+  to: Point,
+  next: MotionEvent | undefined,
+  entry: number,
+): { time: number; exit: number } => {
   const from = s.at ?? to;
   const axis = s.carrier.axes;
   if (e.kind === 'rapid') {
@@ -122,7 +141,8 @@ const moveTime = (s: State, machine: Machine, e: MoveEvent, to: Point, next: Mot
   if (e.kind !== 'thread' && e.feed.mode === 'perMin') ideal = (size * 60) / e.feed.value;
   else {
     const perRev = e.kind === 'thread' ? e.lead : e.feed.value;
-    if (speed?.mode === 'surface') ideal = surfaceSpeedTime(from.y * 2, to.y * 2, size, perRev, speed.value, speed.clamp);
+    if (speed?.mode === 'surface')
+      ideal = surfaceSpeedTime(from.y * 2, to.y * 2, size, perRev, speed.value, speed.clamp);
     else ideal = (size * 60) / (perRev * Math.max(1e-9, wantedSpeed(speed, to.y)));
   }
   const v = size / Math.max(1e-9, ideal);
@@ -177,7 +197,17 @@ const advance = (s: State, machine: Machine, e: MotionEvent, next: MotionEvent |
           s.rampAt = s.time + waiting + duration;
         }
       }
-      s.events.push({ event: e, index: s.index, start, end: start + waiting + duration, from: origin, to, waiting, speedStart, speedEnd: s.speed });
+      s.events.push({
+        event: e,
+        index: s.index,
+        start,
+        end: start + waiting + duration,
+        from: origin,
+        to,
+        waiting,
+        speedStart,
+        speedEnd: s.speed,
+      });
       s.at = to;
       s.time = start + waiting + duration;
       return exit;
@@ -218,7 +248,17 @@ const advance = (s: State, machine: Machine, e: MotionEvent, next: MotionEvent |
     default:
       return e satisfies never;
   }
-  s.events.push({ event: e, index: s.index, start, end: start + duration, from, to, waiting, speedStart, speedEnd: s.speed });
+  s.events.push({
+    event: e,
+    index: s.index,
+    start,
+    end: start + duration,
+    from,
+    to,
+    waiting,
+    speedStart,
+    speedEnd: s.speed,
+  });
   s.time = start + duration;
   return exit;
 };
@@ -254,7 +294,11 @@ export const timeProgram = (program: MotionProgram, machine: Machine): Timeline 
         if (e.kind === 'wait') break;
         // annotations between moves do not stop the axes
         let ahead = s.index + 1;
-        while (ahead < s.program.events.length && ['compensation', 'cycle', 'cycle-end'].includes(s.program.events[ahead].kind)) ahead++;
+        while (
+          ahead < s.program.events.length &&
+          ['compensation', 'cycle', 'cycle-end'].includes(s.program.events[ahead].kind)
+        )
+          ahead++;
         speed = advance(s, machine, e, s.program.events[ahead], speed);
         s.index++;
       }
@@ -275,7 +319,9 @@ export const timeProgram = (program: MotionProgram, machine: Machine): Timeline 
         kind: 'deadlock',
         waiting: waiting.flatMap((s) => {
           const e = s.program.events[s.index];
-          return e.kind === 'wait' ? [{ channel: s.program.channel, mark: e.mark, channels: e.channels, op: e.op }] : [];
+          return e.kind === 'wait'
+            ? [{ channel: s.program.channel, mark: e.mark, channels: e.channels, op: e.op }]
+            : [];
         }),
         ...finish(),
       };
@@ -287,7 +333,17 @@ export const timeProgram = (program: MotionProgram, machine: Machine): Timeline 
     for (const s of tied) {
       const at = s.at ?? point(0, 0);
       const end = meet + machine.waitTime;
-      s.events.push({ event: s.program.events[s.index], index: s.index, start: s.time, end, from: at, to: at, waiting: meet - s.time, speedStart: s.speed, speedEnd: s.speed });
+      s.events.push({
+        event: s.program.events[s.index],
+        index: s.index,
+        start: s.time,
+        end,
+        from: at,
+        to: at,
+        waiting: meet - s.time,
+        speedStart: s.speed,
+        speedEnd: s.speed,
+      });
       s.time = end;
       s.index++;
     }
@@ -299,14 +355,27 @@ export const placeWithin = (t: TimedEvent, share: number, carrier: Carrier, styl
   const e = t.event;
   if (!isMove(e)) return t.to;
   if (e.kind === 'arc') {
-    const a: Arc = { kind: 'arc', from: t.from, to: t.to, centre: point(e.centre.Z ?? 0, e.centre.X ?? 0), clockwise: e.clockwise };
+    const a: Arc = {
+      kind: 'arc',
+      from: t.from,
+      to: t.to,
+      centre: point(e.centre.Z ?? 0, e.centre.X ?? 0),
+      clockwise: e.clockwise,
+    };
     const angle = Math.atan2(t.from.y - a.centre.y, t.from.x - a.centre.x) + arcSweep(a) * share;
     const r = distance(a.from, a.centre);
     return point(a.centre.x + r * Math.cos(angle), a.centre.y + r * Math.sin(angle));
   }
   if (e.kind === 'rapid') {
     const path = [t.from, ...rapidPath(t.from, t.to, carrier, style)];
-    const times = path.slice(1).map((p, i) => Math.max(Math.abs(p.x - path[i].x) / (carrier.axes.Z?.rapid ?? 1), Math.abs(p.y - path[i].y) / (carrier.axes.X?.rapid ?? 1)));
+    const times = path
+      .slice(1)
+      .map((p, i) =>
+        Math.max(
+          Math.abs(p.x - path[i].x) / (carrier.axes.Z?.rapid ?? 1),
+          Math.abs(p.y - path[i].y) / (carrier.axes.X?.rapid ?? 1),
+        ),
+      );
     let left = share * times.reduce((s, k) => s + k, 0);
     for (let i = 0; i < times.length; i++) {
       if (left <= times[i] && times[i] > 0) {

@@ -20,14 +20,24 @@ const stepsOf = (events: readonly MotionEvent[]): Step[] => {
     if (e.kind === 'tool') tool = `T${e.station}/${e.offset}`;
     if (e.kind === 'spindle')
       spindle =
-        e.direction === 'stop' ? 'stop' : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : ''}`;
+        e.direction === 'stop'
+          ? 'stop'
+          : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : ''}`;
     if (!isMove(e)) return;
     const to: Point = point(e.to.Z ?? at?.x ?? 0, e.to.X ?? at?.y ?? 0);
     const from: Point = at ?? to;
     at = to;
     if (distance(from, to) < 1e-9) return;
-    const curve: Curve = e.kind === 'arc' ? { kind: 'arc', from, to, centre: point(e.centre.Z ?? 0, e.centre.X ?? 0), clockwise: e.clockwise } : line(from, to);
-    const feed = e.kind === 'feed' || e.kind === 'arc' ? `${e.feed.mode} ${Number(e.feed.value.toFixed(3))}` : e.kind === 'thread' ? `lead ${e.lead}` : '';
+    const curve: Curve =
+      e.kind === 'arc'
+        ? { kind: 'arc', from, to, centre: point(e.centre.Z ?? 0, e.centre.X ?? 0), clockwise: e.clockwise }
+        : line(from, to);
+    const feed =
+      e.kind === 'feed' || e.kind === 'arc'
+        ? `${e.feed.mode} ${Number(e.feed.value.toFixed(3))}`
+        : e.kind === 'thread'
+          ? `lead ${e.lead}`
+          : '';
     steps.push({ index, rapid: e.kind === 'rapid', curve, feed, tool, spindle });
   });
   return steps;
@@ -46,7 +56,12 @@ export interface PathDifference {
   readonly at: number | null;
   readonly moves: number;
   /** Differences in tool, speed or feed. */
-  readonly differences: readonly { readonly event: number; readonly what: string; readonly planned: string; readonly read: string }[];
+  readonly differences: readonly {
+    readonly event: number;
+    readonly what: string;
+    readonly planned: string;
+    readonly read: string;
+  }[];
 }
 
 const WINDOW = 40;
@@ -54,7 +69,11 @@ const WINDOW = 40;
 const NEAR = 1e-3;
 
 /** Walks along `a` and looks for each sample on `b`, never going back by more than a step: order counts, not only shape. */
-const oneWay = (a: readonly Step[], b: readonly Step[], tell?: (s: Step, t: Step) => void): { worst: number; at: number | null } => {
+const oneWay = (
+  a: readonly Step[],
+  b: readonly Step[],
+  tell?: (s: Step, t: Step) => void,
+): { worst: number; at: number | null } => {
   let worst = 0;
   let at: number | null = null;
   let j = 0;
@@ -101,7 +120,8 @@ export const comparePrograms = (planned: readonly MotionEvent[], read: readonly 
   const b = groups(read);
   const moves = b.reduce((s, g) => s + g.length, 0);
   const differences: { event: number; what: string; planned: string; read: string }[] = [];
-  if (a.length !== b.length) differences.push({ event: 0, what: 'tool calls', planned: String(a.length - 1), read: String(b.length - 1) });
+  if (a.length !== b.length)
+    differences.push({ event: 0, what: 'tool calls', planned: String(a.length - 1), read: String(b.length - 1) });
   let deviation = 0;
   let at: number | null = null;
   a.forEach((group, i) => {
@@ -109,8 +129,10 @@ export const comparePrograms = (planned: readonly MotionEvent[], read: readonly 
     const forward = oneWay(group, other, (s, t) => {
       if (!t || differences.length > 20) return;
       if (s.tool !== t.tool) differences.push({ event: s.index, what: 'tool', planned: s.tool, read: t.tool });
-      if (s.spindle !== t.spindle) differences.push({ event: s.index, what: 'spindle', planned: s.spindle, read: t.spindle });
-      if (!s.rapid && !t.rapid && s.feed !== t.feed) differences.push({ event: s.index, what: 'feed', planned: s.feed, read: t.feed });
+      if (s.spindle !== t.spindle)
+        differences.push({ event: s.index, what: 'spindle', planned: s.spindle, read: t.spindle });
+      if (!s.rapid && !t.rapid && s.feed !== t.feed)
+        differences.push({ event: s.index, what: 'feed', planned: s.feed, read: t.feed });
     });
     const backward = oneWay(other, group);
     const worst = Math.max(forward.worst, backward.worst);

@@ -66,9 +66,15 @@ describe('read-back', () => {
       job.holding.stickOut = length + 30;
       job.order['1'] = ['op1', 'op3', 'op5'];
       job.operations = { op1: job.operations.op1, op3: job.operations.op3, op5: job.operations.op5 };
-      for (const id of ['op3', 'op5']) Object.assign((job.operations[id] as { params: object }).params, { undercuts: 'enter' });
+      for (const id of ['op3', 'op5'])
+        Object.assign((job.operations[id] as { params: object }).params, { undercuts: 'enter' });
       const { proof } = provenTexts(job);
-      expect({ seed, problems: proof.channels.flatMap((c) => c.problems), worst: proof.maxDeviation <= 0.001, stock: proof.stock.thickness < 0.002 }).toEqual({
+      expect({
+        seed,
+        problems: proof.channels.flatMap((c) => c.problems),
+        worst: proof.maxDeviation <= 0.001,
+        stock: proof.stock.thickness < 0.002,
+      }).toEqual({
         seed,
         problems: [],
         worst: true,
@@ -103,7 +109,8 @@ describe('two channels', () => {
     expect(derived.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
     expect(derived.timeline.kind).toBe('timed');
     expect(texts.length).toBe(2);
-    for (const t of texts) expect([...t.matchAll(/^M10[123] P3$/gm)].map((m) => m[0])).toEqual(['M101 P3', 'M102 P3', 'M103 P3']);
+    for (const t of texts)
+      expect([...t.matchAll(/^M10[123] P3$/gm)].map((m) => m[0])).toEqual(['M101 P3', 'M102 P3', 'M103 P3']);
     expect(proof.ok).toBe(true);
     expect(proof.channels.map((c) => c.id)).toEqual(['1', '2']);
     expect(regionVolume(derived.finished) / derived.part.volume).toBeCloseTo(1, 3);
@@ -127,9 +134,20 @@ describe('two channels', () => {
 });
 
 describe('the reader', () => {
-  const settings = { toolTable: new Map([[1, { noseRadius: 0.8, tip: point(-1, -1) }]]), channels: ['1'], carrier: 'upper', spindle: 'main', peckClearance: 0.5, waitBase: 100 };
+  const settings = {
+    toolTable: new Map([[1, { noseRadius: 0.8, tip: point(-1, -1) }]]),
+    channels: ['1'],
+    carrier: 'upper',
+    spindle: 'main',
+    peckClearance: 0.5,
+    waitBase: 100,
+  };
   it('compensates a chamfer as by hand: ⌀40, 1×45°, ρ 0.8 → tip X37.0627 Z0 to X40 Z−1.46863', () => {
-    const contour = [line(point(0, 10), point(0, 19)), line(point(0, 19), point(-1, 20)), line(point(-1, 20), point(-10, 20))];
+    const contour = [
+      line(point(0, 10), point(0, 19)),
+      line(point(0, 19), point(-1, 20)),
+      line(point(-1, 20), point(-10, 20)),
+    ];
     const made = compensate(contour, 0.8, -1);
     if (!made.ok) throw new Error(made.message);
     const tips = made.path.map((c) => point(c.to.x - 0.8, c.to.y - 0.8));
@@ -161,7 +179,9 @@ describe('the reader', () => {
     ).toContain(message);
   });
   it('names the line', () => {
-    expect(readProgram('G0 X5.\nM777', { ...settings, waitBase: 1000 }).problems).toEqual([{ line: 2, message: 'M777 is not known to this reader.' }]);
+    expect(readProgram('G0 X5.\nM777', { ...settings, waitBase: 1000 }).problems).toEqual([
+      { line: 2, message: 'M777 is not known to this reader.' },
+    ]);
   });
   it('reads R and incremental words', () => {
     const { events } = readProgram('G99\nG0 X20. Z0.\nG3 X24. Z-2. R2. F0.1\nG1 U4. W-1.', settings);
@@ -175,7 +195,13 @@ describe('the reader', () => {
 
 describe('comparing', () => {
   it('counts order, not only shape', () => {
-    const feed = (X: number, Z: number) => ({ op: 'a', purpose: 'cut' as const, kind: 'feed' as const, to: { X, Z }, feed: { mode: 'perRev' as const, value: 0.1 } });
+    const feed = (X: number, Z: number) => ({
+      op: 'a',
+      purpose: 'cut' as const,
+      kind: 'feed' as const,
+      to: { X, Z },
+      feed: { mode: 'perRev' as const, value: 0.1 },
+    });
     const there = [feed(10, 0), feed(10, -5), feed(12, -5), feed(12, -20), feed(20, -20)];
     expect(comparePrograms(there, there).deviation).toBe(0);
     expect(comparePrograms(there, [there[0], there[3], there[2], there[1], there[4]]).deviation).toBeGreaterThan(0.5);

@@ -38,7 +38,9 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
             const station = derived.operations.find((o) => job.operations[o.id].tool === id)?.station ?? 0;
             return `T${String(station).padStart(2, '0')} ${tool.name}${'insert' in tool ? ` ${tool.insert}` : ''}`;
           }),
-          ...derived.operations.filter((o) => o.channel === c.channel && o.state === 'off').map((o) => `left out: ${job.operations[o.id].name}`),
+          ...derived.operations
+            .filter((o) => o.channel === c.channel && o.state === 'off')
+            .map((o) => `left out: ${job.operations[o.id].name}`),
         ],
         operationComment: (id) => {
           const op = job.operations[id];
@@ -62,7 +64,10 @@ const toolTableOf = (job: Job): { table: Map<number, ToolTableEntry>; sections: 
       if (!tool || !section?.ok) continue;
       table.set(tool.offset ?? Number(station), {
         noseRadius: section.section.noseRadius,
-        tip: section.section.noseRadius > 0 ? scale(section.section.tip, 1 / section.section.noseRadius) : TIP_DIRECTION[0],
+        tip:
+          section.section.noseRadius > 0
+            ? scale(section.section.tip, 1 / section.section.noseRadius)
+            : TIP_DIRECTION[0],
       });
       sections.set(Number(station), section.section);
     }
@@ -75,7 +80,12 @@ export interface ChannelProof {
   readonly moves: number;
   readonly at: number | null;
   readonly problems: readonly { readonly line: number; readonly message: string }[];
-  readonly differences: readonly { readonly event: number; readonly what: string; readonly planned: string; readonly read: string }[];
+  readonly differences: readonly {
+    readonly event: number;
+    readonly what: string;
+    readonly planned: string;
+    readonly read: string;
+  }[];
 }
 
 export interface Proof {
@@ -108,15 +118,29 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
   const proofs = reads.map((r, i): ChannelProof => {
     const planned = derived.program.channels[i]?.events ?? [];
     const d = comparePrograms(planned, r.events);
-    return { id: channels[i], maxDeviation: d.deviation, moves: d.moves, at: d.at, problems: r.problems, differences: d.differences };
+    return {
+      id: channels[i],
+      maxDeviation: d.deviation,
+      moves: d.moves,
+      at: d.at,
+      problems: r.problems,
+      differences: d.differences,
+    };
   });
-  const timeline = timeProgram({ channels: reads.map((r, i) => ({ channel: channels[i], events: r.events })) }, job.machine);
+  const timeline = timeProgram(
+    { channels: reads.map((r, i) => ({ channel: channels[i], events: r.events })) },
+    job.machine,
+  );
   const left = reads.reduce((stock, r) => stockOfProgram(stock, r.events, sections), derived.rawStock);
   const planned = derived.operations.at(-1)?.after ?? derived.rawStock;
   const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
   const thickness = 2 * greatestHalfThickness(apart);
   const maxDeviation = Math.max(0, ...proofs.map((p) => p.maxDeviation));
-  const ok = maxDeviation <= PROOF_LIMIT && thickness <= 2 * PROOF_LIMIT && timeline.kind === 'timed' && proofs.every((p) => p.problems.length === 0 && p.differences.length === 0);
+  const ok =
+    maxDeviation <= PROOF_LIMIT &&
+    thickness <= 2 * PROOF_LIMIT &&
+    timeline.kind === 'timed' &&
+    proofs.every((p) => p.problems.length === 0 && p.differences.length === 0);
   return {
     ok,
     maxDeviation,
@@ -128,7 +152,11 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
 };
 
 /** Stock after a whole program, tool by tool. */
-const stockOfProgram = (stock: Region, events: readonly MotionEvent[], sections: ReadonlyMap<number, ToolSection>): Region => {
+const stockOfProgram = (
+  stock: Region,
+  events: readonly MotionEvent[],
+  sections: ReadonlyMap<number, ToolSection>,
+): Region => {
   let result = stock;
   let batch: MotionEvent[] = [];
   let section: ToolSection | undefined;

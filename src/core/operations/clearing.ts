@@ -83,7 +83,10 @@ export const clearByLevels = (job: ClearingJob): Clearing => {
   const right = job.floor[job.floor.length - 1].to.x;
   let previous = Infinity;
   for (const level of job.levels) {
-    const graph = level === null ? job.floor : clipGraph(upperEnvelope([...job.floor, line(point(left, level), point(right, level))]), left, right);
+    const graph =
+      level === null
+        ? job.floor
+        : clipGraph(upperEnvelope([...job.floor, line(point(left, level), point(right, level))]), left, right);
     const result = clearAlong(job, graph, stock, previous);
     cuts.push(...result.cuts);
     skipped.push(...result.skipped);
@@ -93,7 +96,8 @@ export const clearByLevels = (job: ClearingJob): Clearing => {
   return { cuts, stock, skipped };
 };
 
-const bodyReach = (shapes: readonly RoundedPolygon[]): number => Math.max(...shapes.flatMap((s) => s.points.map((p) => Math.hypot(p.x, p.y) + s.radius)));
+const bodyReach = (shapes: readonly RoundedPolygon[]): number =>
+  Math.max(...shapes.flatMap((s) => s.points.map((p) => Math.hypot(p.x, p.y) + s.radius)));
 
 const clearAlong = (job: ClearingJob, graph: readonly Curve[], before: Region, previousLevel: number): Clearing => {
   const cuts: Cut[] = [];
@@ -137,8 +141,14 @@ const positionsInMetal = (job: Pick<ClearingJob, 'cutting'>, chain: readonly Cur
  * A stretch that begins or ends in a roll of the nose round a corner begins or ends at the corner's own piece instead:
  * the straight lead takes the same metal, and compensation by the control needs a contour there.
  */
-const withoutRolls = (pieces: readonly Curve[], noseRadius: number, meeting: Region, bridge: number): { pieces: readonly Curve[]; skippedLength: number } => {
-  const isRoll = (c: Curve): boolean => c.kind === 'arc' && !c.clockwise && noseRadius > 0 && Math.abs(arcRadius(c) - noseRadius) < 1e-6;
+const withoutRolls = (
+  pieces: readonly Curve[],
+  noseRadius: number,
+  meeting: Region,
+  bridge: number,
+): { pieces: readonly Curve[]; skippedLength: number } => {
+  const isRoll = (c: Curve): boolean =>
+    c.kind === 'arc' && !c.clockwise && noseRadius > 0 && Math.abs(arcRadius(c) - noseRadius) < 1e-6;
   let first = 0;
   let last = pieces.length;
   while (first < last - 1 && isRoll(pieces[first])) first++;
@@ -149,7 +159,10 @@ const withoutRolls = (pieces: readonly Curve[], noseRadius: number, meeting: Reg
   const contact = stretchesInside(rest, meeting, bridge);
   if (contact.length === 0) return { pieces, skippedLength: 0 };
   const from = contact[0].from;
-  return { pieces: sliceChain(rest, from, contact[contact.length - 1].to), skippedLength: from + pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0) };
+  return {
+    pieces: sliceChain(rest, from, contact[contact.length - 1].to),
+    skippedLength: from + pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0),
+  };
 };
 
 /** Lifts the path where the holder would meet stock that the insert has not yet taken. */
@@ -162,18 +175,34 @@ const avoidWithHolder = (job: ClearingJob, graph: readonly Curve[], stock: Regio
   const remaining = subtractRegion(stock, swept);
   const hit = job.holder.some((h) => overlapsMoreThan(remaining, sweepAlong(h, path), TOLERANCE.collision));
   if (!hit) return graph;
-  const blocked = unionRegions(...job.holder.map((h) => overlapPositions(remaining, { points: h.points, radius: h.radius + 0.1 })));
+  const blocked = unionRegions(
+    ...job.holder.map((h) => overlapPositions(remaining, { points: h.points, radius: h.radius + 0.1 })),
+  );
   const sides = blocked.flatMap((ring) => ring.map((p, i) => line(p, ring[(i + 1) % ring.length])));
   return clipGraph(upperEnvelope([...graph, ...sides]), left, right);
 };
 
-const engage = (job: ClearingJob, chain: readonly Curve[], from: number, pieces: readonly Curve[], stock: Region, previousLevel: number): { cut: Cut; stock: Region } | null => {
+const engage = (
+  job: ClearingJob,
+  chain: readonly Curve[],
+  from: number,
+  pieces: readonly Curve[],
+  stock: Region,
+  previousLevel: number,
+): { cut: Cut; stock: Region } | null => {
   const first = pieces[0].from;
   const last = pieces[pieces.length - 1].to;
   const all = [...job.cutting, ...job.holder];
   const metal = job.obstacles.length > 0 ? unionRegions(stock, job.obstacles) : stock;
   const isClear = (path: readonly Point[], within: Region, margin: number): boolean =>
-    all.every((s) => !overlapsMoreThan(within, sweepAlong({ points: s.points, radius: s.radius + margin }, path), TOLERANCE.touch * 2));
+    all.every(
+      (s) =>
+        !overlapsMoreThan(
+          within,
+          sweepAlong({ points: s.points, radius: s.radius + margin }, path),
+          TOLERANCE.touch * 2,
+        ),
+    );
   const drop = (q: Point): boolean => q.y >= job.clearLevel || isClear([lift(q, job.clearLevel), q], metal, 0);
 
   const back = scale(tangentAt(pieces[0], 0), -1);
@@ -220,20 +249,34 @@ const engage = (job: ClearingJob, chain: readonly Curve[], from: number, pieces:
     leadOut = home;
   }
   const low = Math.min(...path.map((p) => p.y));
-  const depth = Number.isFinite(previousLevel) ? Math.max(0, previousLevel - low) : thicknessAlong(stock, removed, pieces);
+  const depth = Number.isFinite(previousLevel)
+    ? Math.max(0, previousLevel - low)
+    : thicknessAlong(stock, removed, pieces);
   return { cut: { start: leadIn[0].from, leadIn, pieces, leadOut, depth }, stock: after };
 };
 
 /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */
 const plungeTop = (p: Point, shapes: readonly RoundedPolygon[], metal: Region, job: ClearingJob): number | null => {
   const column = (y: number, margin: number): boolean =>
-    shapes.every((s) => !overlapsMoreThan(metal, sweepAlong({ points: s.points, radius: s.radius + margin }, [point(p.x, y)]), TOLERANCE.touch * 2));
+    shapes.every(
+      (s) =>
+        !overlapsMoreThan(
+          metal,
+          sweepAlong({ points: s.points, radius: s.radius + margin }, [point(p.x, y)]),
+          TOLERANCE.touch * 2,
+        ),
+    );
   for (let y = p.y; y <= job.clearLevel + 1e-9; y += Math.max(0.05, (job.clearLevel - p.y) / 60))
     if (column(y, 0)) {
       const top = Math.min(job.clearLevel, y + job.safe * 0.9);
       // the holder must not be the part that is in the way further up
-      const free = shapes.every((s) => !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), point(p.x, job.clearLevel)]), TOLERANCE.touch * 2));
-      const holderFree = job.holder.every((s) => !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), p]), TOLERANCE.collision));
+      const free = shapes.every(
+        (s) =>
+          !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), point(p.x, job.clearLevel)]), TOLERANCE.touch * 2),
+      );
+      const holderFree = job.holder.every(
+        (s) => !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), p]), TOLERANCE.collision),
+      );
       return free && holderFree ? top : null;
     }
   return null;
@@ -248,7 +291,9 @@ const thicknessAlong = (stock: Region, removed: Region, pieces: readonly Curve[]
 /** Lowest reference height at which following the floor still meets stock, or null when nothing is left. */
 export const lowestContact = (job: Pick<ClearingJob, 'floor' | 'stock' | 'cutting'>): number | null => {
   const chain = reverseChain(job.floor);
-  const points = stretchesInside(chain, positionsInMetal(job, chain, job.stock), 0).flatMap((s) => flattenChain(s.pieces, 0.01));
+  const points = stretchesInside(chain, positionsInMetal(job, chain, job.stock), 0).flatMap((s) =>
+    flattenChain(s.pieces, 0.01),
+  );
   return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };
 

@@ -14,7 +14,8 @@ import {
   trimCurve,
 } from '../geometry';
 
-const apart = (a: Bounds, b: Bounds): boolean => a.minX > b.maxX || b.minX > a.maxX || a.minY > b.maxY || b.minY > a.maxY;
+const apart = (a: Bounds, b: Bounds): boolean =>
+  a.minX > b.maxX || b.minX > a.maxX || a.minY > b.maxY || b.minY > a.maxY;
 
 /** Shortest contact along a path that counts as a cut, mm. */
 const GRAZE = 0.03;
@@ -83,7 +84,12 @@ export const sliceChain = (chain: readonly Curve[], from: number, to: number): C
     const size = curveLength(piece);
     const a = Math.max(from, travelled);
     const b = Math.min(to, travelled + size);
-    if (b - a > 1e-9 && size > 0) result.push(a === travelled && b === travelled + size ? piece : trimCurve(piece, (a - travelled) / size, (b - travelled) / size));
+    if (b - a > 1e-9 && size > 0)
+      result.push(
+        a === travelled && b === travelled + size
+          ? piece
+          : trimCurve(piece, (a - travelled) / size, (b - travelled) / size),
+      );
     travelled += size;
   }
   return result;

@@ -1,4 +1,14 @@
-import { type Curve, counterClockwise, mapCurve, mapRegion, type Point, point, type Region, type RoundedPolygon, reverseCurve } from '../geometry';
+import {
+  type Curve,
+  counterClockwise,
+  mapCurve,
+  mapRegion,
+  type Point,
+  point,
+  type Region,
+  type RoundedPolygon,
+  reverseCurve,
+} from '../geometry';
 
 /**
  * A turning direction as its own picture: u runs against the feed, v points from the metal to the tool. Every kind of
@@ -15,8 +25,13 @@ export const INNER: Frame = { name: 'inner', mirrors: true, map: (p) => point(p.
 export const FACE: Frame = { name: 'face', mirrors: true, map: (p) => point(p.y, p.x) };
 
 export const curveThrough = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.map, frame.mirrors);
-export const regionThrough = (frame: Frame, r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors));
-export const shapeThrough = (frame: Frame, s: RoundedPolygon): RoundedPolygon => ({ points: counterClockwise(s.points.map(frame.map)), radius: s.radius });
+export const regionThrough = (frame: Frame, r: Region): Region =>
+  frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors);
+export const shapeThrough = (frame: Frame, s: RoundedPolygon): RoundedPolygon => ({
+  points: counterClockwise(s.points.map(frame.map)),
+  radius: s.radius,
+});
 
 /** Every piece turned to run toward +x. */
-export const rightward = (curves: readonly Curve[]): Curve[] => curves.map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
+export const rightward = (curves: readonly Curve[]): Curve[] =>
+  curves.map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));

@@ -4,8 +4,10 @@ import { intersectRegions, rectangle, regionBounds, regionVolume } from '../geom
 import { isMove, type MotionEvent } from '../motion';
 import { derive, type Job } from '../plan';
 
-const params = (j: Job, id: string): Record<string, unknown> => (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
-const feedsOf = (events: readonly MotionEvent[]) => events.flatMap((e) => ((e.kind === 'feed' || e.kind === 'arc') && e.purpose === 'cut' ? [e] : []));
+const params = (j: Job, id: string): Record<string, unknown> =>
+  (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
+const feedsOf = (events: readonly MotionEvent[]) =>
+  events.flatMap((e) => ((e.kind === 'feed' || e.kind === 'arc') && e.purpose === 'cut' ? [e] : []));
 
 describe('facing', () => {
   it('goes past the centre by the nose radius and leaves a plane face', () => {
@@ -24,7 +26,10 @@ describe('facing', () => {
 describe('drilling', () => {
   it('goes through by the break-through and the point: (D/2)/tan(σ/2)', () => {
     const d = derive(demoJob('LM-101')).operations[1];
-    expect(Math.min(...feedsOf(d.events).map((e) => e.to.Z ?? 0))).toBeCloseTo(-22 - 3 - 5.5 / Math.tan((70 * Math.PI) / 180), 6);
+    expect(Math.min(...feedsOf(d.events).map((e) => e.to.Z ?? 0))).toBeCloseTo(
+      -22 - 3 - 5.5 / Math.tan((70 * Math.PI) / 180),
+      6,
+    );
   });
   it('takes a depth to the full diameter or to the point', () => {
     const job = demoJob('LM-118');
@@ -50,14 +55,19 @@ describe('roughing', () => {
     const job = demoJob('LM-118');
     const d = derive(job);
     const rough = d.operations[2];
-    expect(regionBounds(intersectRegions(rough.after, rectangle(-32.01, 0, -31.99, 100))).maxY).toBeCloseTo(23 + 0.3, 3);
+    expect(regionBounds(intersectRegions(rough.after, rectangle(-32.01, 0, -31.99, 100))).maxY).toBeCloseTo(
+      23 + 0.3,
+      3,
+    );
     // the shoulder at Z-26 keeps 0.2 in front of it
     expect(regionBounds(intersectRegions(rough.after, rectangle(-30, 21.59, 0, 21.61))).maxX).toBeCloseTo(-26 + 0.2, 2);
   });
   it('makes equal passes within the depth', () => {
     const job = demoJob('LM-118');
     const d = derive(job);
-    const levels = d.operations[2].events.flatMap((e) => (e.kind === 'feed' && e.purpose === 'lead-in' ? [e.to.X ?? 0] : []));
+    const levels = d.operations[2].events.flatMap((e) =>
+      e.kind === 'feed' && e.purpose === 'lead-in' ? [e.to.X ?? 0] : [],
+    );
     const steps = [25, ...levels].slice(1).map((x, i) => [25, ...levels][i] - x);
     for (const s of steps) expect(s).toBeCloseTo(steps[0], 1);
     expect(steps[0]).toBeLessThanOrEqual(2.5);
@@ -66,7 +76,11 @@ describe('roughing', () => {
   });
   it('cuts only what is still there', () => {
     const job = demoJob('LM-118');
-    job.operations.again = { ...structuredClone(job.operations.op3), id: 'again', name: 'again' } as Job['operations'][string];
+    job.operations.again = {
+      ...structuredClone(job.operations.op3),
+      id: 'again',
+      name: 'again',
+    } as Job['operations'][string];
     job.order['1'].splice(3, 0, 'again');
     const d = derive(job);
     const again = d.operations[3];

@@ -2,7 +2,18 @@ import { z } from 'zod';
 import { type Curve, regionBounds } from '../geometry';
 import type { ClearingJob } from './clearing';
 import type { Frame } from './frame';
-import { floorOf, frameOf, groundOf, innerClearLevel, note, type SpanRange, spanRange, startSurface, type View, viewOf } from './turning';
+import {
+  floorOf,
+  frameOf,
+  groundOf,
+  innerClearLevel,
+  note,
+  type SpanRange,
+  spanRange,
+  startSurface,
+  type View,
+  viewOf,
+} from './turning';
 import type { Field, PlanContext, Planned, Span } from './types';
 
 /** What roughing and finishing along a side have in common: where the path may run. */
@@ -51,7 +62,12 @@ export interface SideSetting {
 }
 
 /** Nothing is planned, for one reason. */
-export const nothingPlanned = (id: string, code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}): Planned => ({
+export const nothingPlanned = (
+  id: string,
+  code: string,
+  severity: 'attention' | 'blocking',
+  numbers: Record<string, number> = {},
+): Planned => ({
   events: [],
   findings: [note(severity, code, id, numbers)],
   depth: 0,
@@ -60,14 +76,19 @@ export const nothingPlanned = (id: string, code: string, severity: 'attention' |
 
 /** Nothing was cut: because nothing is left, or because nothing could be reached. */
 export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
-  skipped.length > 0 ? nothingPlanned(id, 'not-approachable', 'blocking') : nothingPlanned(id, 'nothing-to-cut', 'attention');
+  skipped.length > 0
+    ? nothingPlanned(id, 'not-approachable', 'blocking')
+    : nothingPlanned(id, 'nothing-to-cut', 'attention');
 
 /** Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part. */
-const behindOf = (asked: number | null, ctx: PlanContext, side: 'outer' | 'inner'): number => asked ?? (ctx.cutoffWidth <= 0 ? 0 : side === 'outer' ? ctx.cutoffWidth + 1 : 1);
+const behindOf = (asked: number | null, ctx: PlanContext, side: 'outer' | 'inner'): number =>
+  asked ?? (ctx.cutoffWidth <= 0 ? 0 : side === 'outer' ? ctx.cutoffWidth + 1 : 1);
 
 /** Works out where a side can be cut, or why it cannot. */
 export const settleSide = (r: SideRequest, ctx: PlanContext): { setting: SideSetting } | { planned: Planned } => {
-  const refuse = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}) => ({ planned: nothingPlanned(r.id, code, severity, numbers) });
+  const refuse = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}) => ({
+    planned: nothingPlanned(r.id, code, severity, numbers),
+  });
   const frame = frameOf(r.side);
   const view = viewOf(ctx, frame);
   const safe = ctx.holding.safeDistance;
@@ -115,7 +136,12 @@ export const settleSide = (r: SideRequest, ctx: PlanContext): { setting: SideSet
 };
 
 /** The clearing job of a side; levels and lead are the operation's own. */
-export const clearingOf = (s: SideSetting, ctx: PlanContext, levels: ClearingJob['levels'], leadLength: number): ClearingJob => ({
+export const clearingOf = (
+  s: SideSetting,
+  ctx: PlanContext,
+  levels: ClearingJob['levels'],
+  leadLength: number,
+): ClearingJob => ({
   floor: s.floor,
   levels,
   stock: s.view.stock,
@@ -151,8 +177,20 @@ export const spanEndFields: readonly Field[] = [
     help: 'How far the path goes on behind the span. Empty: the cutoff blade’s width and 1 mm outside, 1 mm in a bore.',
     input: { kind: 'length', optional: 'blade + 1' },
   },
-  { key: 'params.frontLimit', label: 'Front limit Z', group: 'Span ends', help: 'The tip does not cut in front of this place.', input: { kind: 'length', optional: 'none' } },
-  { key: 'params.backLimit', label: 'Back limit Z', group: 'Span ends', help: 'The tip does not go behind this place.', input: { kind: 'length', optional: 'none' } },
+  {
+    key: 'params.frontLimit',
+    label: 'Front limit Z',
+    group: 'Span ends',
+    help: 'The tip does not cut in front of this place.',
+    input: { kind: 'length', optional: 'none' },
+  },
+  {
+    key: 'params.backLimit',
+    label: 'Back limit Z',
+    group: 'Span ends',
+    help: 'The tip does not go behind this place.',
+    input: { kind: 'length', optional: 'none' },
+  },
 ];
 
 export const outputField = (cycle: string, help: string): Field => ({

@@ -30,7 +30,8 @@ import type { Finding, PlanContext, Span } from './types';
 /** Clearance kept between trailing edge and a falling contour, degrees. */
 export const TRAILING_CLEARANCE = 3;
 
-export const frameOf = (side: 'outer' | 'inner' | 'face'): Frame => (side === 'outer' ? OUTER : side === 'inner' ? INNER : FACE);
+export const frameOf = (side: 'outer' | 'inner' | 'face'): Frame =>
+  side === 'outer' ? OUTER : side === 'inner' ? INNER : FACE;
 
 /** Everything of a turning operation seen in its frame. */
 export interface View {
@@ -124,7 +125,12 @@ export const floorOf = (r: FloorRequest): Curve[] => {
     const shape: RoundedPolygon = same
       ? { points: [point(0, 0)], radius: r.allowanceU }
       : {
-          points: [point(-r.allowanceU, -r.allowanceV), point(r.allowanceU, -r.allowanceV), point(r.allowanceU, r.allowanceV), point(-r.allowanceU, r.allowanceV)],
+          points: [
+            point(-r.allowanceU, -r.allowanceV),
+            point(r.allowanceU, -r.allowanceV),
+            point(r.allowanceU, r.allowanceV),
+            point(-r.allowanceU, r.allowanceV),
+          ],
           radius: 0,
         };
     const back = ground[0].from.x;
@@ -160,7 +166,8 @@ export const topOf = (region: Region, from: number, to: number): number | null =
       const low = Math.min(p.x, q.x);
       const high = Math.max(p.x, q.x);
       if (high < from || low > to) continue;
-      const at = (x: number): number => (Math.abs(q.x - p.x) < 1e-12 ? Math.max(p.y, q.y) : p.y + ((q.y - p.y) * (x - p.x)) / (q.x - p.x));
+      const at = (x: number): number =>
+        Math.abs(q.x - p.x) < 1e-12 ? Math.max(p.y, q.y) : p.y + ((q.y - p.y) * (x - p.x)) / (q.x - p.x);
       const y = Math.max(at(Math.max(low, from)), at(Math.min(high, to)));
       if (best === null || y > best) best = y;
     }
@@ -187,12 +194,24 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   let at: Point | null = null;
   for (const [i, cut] of tour.cuts.entries()) {
     if (!at) {
-      list.rapid('approach', place(point(frame.name === 'outer' ? Math.max(tour.gate, cut.start.x) : tour.gate, clearLevel)));
+      list.rapid(
+        'approach',
+        place(point(frame.name === 'outer' ? Math.max(tour.gate, cut.start.x) : tour.gate, clearLevel)),
+      );
       list.rapid('approach', place(point(cut.start.x, clearLevel)));
     } else {
       const level: Point = point(cut.start.x, Math.max(at.y, cut.start.y));
-      const free = (path: Point[]): boolean => all.every((s) => !overlapsMoreThan(stock, sweepAlong({ points: s.points, radius: s.radius + 0.1 }, path), TOLERANCE.touch * 2));
-      if (level.y < clearLevel && cut.start.x >= at.x - 1e-9 && free([at, level, cut.start])) list.rapid('link', place(level));
+      const free = (path: Point[]): boolean =>
+        all.every(
+          (s) =>
+            !overlapsMoreThan(
+              stock,
+              sweepAlong({ points: s.points, radius: s.radius + 0.1 }, path),
+              TOLERANCE.touch * 2,
+            ),
+        );
+      if (level.y < clearLevel && cut.start.x >= at.x - 1e-9 && free([at, level, cut.start]))
+        list.rapid('link', place(level));
       else {
         list.rapid('link', place(point(at.x, Math.max(clearLevel, at.y))));
         list.rapid('link', place(point(cut.start.x, Math.max(clearLevel, at.y))));
@@ -216,7 +235,13 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   }
 };
 
-export const note = (severity: Finding['severity'], code: string, operation: string | null, numbers: Finding['numbers'] = {}, at: Point | null = null): Finding => ({
+export const note = (
+  severity: Finding['severity'],
+  code: string,
+  operation: string | null,
+  numbers: Finding['numbers'] = {},
+  at: Point | null = null,
+): Finding => ({
   severity,
   code,
   operation,
@@ -235,8 +260,15 @@ const boreSide = (view: View): Region => {
  * Surface from which the levels go down: outside the highest metal in range; in a bore the wall of the hole where the
  * floor lets the tool in. `solid` says that metal stands in the way of the bar there: the hole is missing or too shallow.
  */
-export const startSurface = (view: View, floor: readonly Curve[], from: number, to: number, stockFront: number): { top: number | null; solid: boolean } => {
-  if (view.frame.name !== 'inner') return { top: topOf(view.stock, from - view.noseRadius, Math.min(to, stockFront)), solid: false };
+export const startSurface = (
+  view: View,
+  floor: readonly Curve[],
+  from: number,
+  to: number,
+  stockFront: number,
+): { top: number | null; solid: boolean } => {
+  if (view.frame.name !== 'inner')
+    return { top: topOf(view.stock, from - view.noseRadius, Math.min(to, stockFront)), solid: false };
   const metal = boreSide(view);
   const mouth = topOf(metal, stockFront - 0.5, stockFront);
   if (mouth === null) return { top: null, solid: false };
@@ -251,7 +283,11 @@ export const startSurface = (view: View, floor: readonly Curve[], from: number, 
 };
 
 /** Room in the bore for the bar: reference level at which the tool travels inside, or null with the gap that is missing. */
-export const innerClearLevel = (view: View, boreSurface: number, safe: number): { level: number | null; missing: number } => {
+export const innerClearLevel = (
+  view: View,
+  boreSurface: number,
+  safe: number,
+): { level: number | null; missing: number } => {
   // frame: metal of the bore lies below −radius; the far wall lies above +radius
   const radius = -boreSurface;
   const bodyTop = Math.max(...view.holder.flatMap((s) => s.points.map((p) => p.y + s.radius)));

@@ -1,7 +1,25 @@
-import { add, arc, type Curve, distance, lerp, type Point, perpendicular, scale, subtract, TOLERANCE, unit } from '../geometry';
+import {
+  add,
+  arc,
+  type Curve,
+  distance,
+  lerp,
+  type Point,
+  perpendicular,
+  scale,
+  subtract,
+  TOLERANCE,
+  unit,
+} from '../geometry';
 
 /** Arc through two ends with a radius: null when the ends are further apart than the diameter. */
-export const arcByRadius = (from: Point, to: Point, radius: number, clockwise: boolean, long: boolean): Curve | null => {
+export const arcByRadius = (
+  from: Point,
+  to: Point,
+  radius: number,
+  clockwise: boolean,
+  long: boolean,
+): Curve | null => {
   const chord = distance(from, to);
   if (chord < TOLERANCE.samePoint || radius < chord / 2 - 1e-6) return null;
   const h = Math.sqrt(Math.max(0, radius * radius - (chord * chord) / 4));

@@ -32,24 +32,51 @@ describe('contours', () => {
   it.each([
     ['an empty contour', solid([]), 'empty'],
     ['a contour that does not come back to the axis', solid([lineRow('a', 20, 0), lineRow('b', 20, -30)]), 'open'],
-    ['a contour below the axis', solid([lineRow('a', 20, 0), lineRow('b', -4, -30), lineRow('c', 0, -30)]), 'below-axis'],
+    [
+      'a contour below the axis',
+      solid([lineRow('a', 20, 0), lineRow('b', -4, -30), lineRow('c', 0, -30)]),
+      'below-axis',
+    ],
     [
       'an arc that cannot exist',
-      solid([lineRow('a', 20, 0), { id: 'b', kind: 'arc', diameter: 40, z: -30, radius: 5, clockwise: false, long: false, corner: null }, lineRow('c', 0, -30)]),
+      solid([
+        lineRow('a', 20, 0),
+        { id: 'b', kind: 'arc', diameter: 40, z: -30, radius: 5, clockwise: false, long: false, corner: null },
+        lineRow('c', 0, -30),
+      ]),
       'arc-impossible',
     ],
     [
       'a negative radius',
-      solid([lineRow('a', 20, 0), { id: 'b', kind: 'arc', diameter: 20, z: -10, radius: -8, clockwise: false, long: false, corner: null }, lineRow('c', 0, -10)]),
+      solid([
+        lineRow('a', 20, 0),
+        { id: 'b', kind: 'arc', diameter: 20, z: -10, radius: -8, clockwise: false, long: false, corner: null },
+        lineRow('c', 0, -10),
+      ]),
       'radius-negative',
     ],
-    ['a corner that does not fit', solid([lineRow('a', 20, 0, { kind: 'fillet', size: 40 }), lineRow('b', 20, -30), lineRow('c', 0, -30)]), 'corner-does-not-fit'],
+    [
+      'a corner that does not fit',
+      solid([lineRow('a', 20, 0, { kind: 'fillet', size: 40 }), lineRow('b', 20, -30), lineRow('c', 0, -30)]),
+      'corner-does-not-fit',
+    ],
     [
       'a contour that crosses itself',
-      solid([lineRow('a', 20, 0), lineRow('b', 20, -30), lineRow('c', 10, -30), lineRow('d', 30, -10), lineRow('e', 30, -40), lineRow('f', 0, -40)]),
+      solid([
+        lineRow('a', 20, 0),
+        lineRow('b', 20, -30),
+        lineRow('c', 10, -30),
+        lineRow('d', 30, -10),
+        lineRow('e', 30, -40),
+        lineRow('f', 0, -40),
+      ]),
       'self-crossing',
     ],
-    ['a number that is none', solid([lineRow('a', Number.NaN, 0), lineRow('b', 20, -30), lineRow('c', 0, -30)]), 'not-finite'],
+    [
+      'a number that is none',
+      solid([lineRow('a', Number.NaN, 0), lineRow('b', 20, -30), lineRow('c', 0, -30)]),
+      'not-finite',
+    ],
   ])('tells %s', (_name, document, code) => {
     expect(codes(document)).toContain(code);
     for (const p of buildPart(document).problems) {
@@ -61,7 +88,10 @@ describe('contours', () => {
   it('tells a bore that does not meet the outside', () => {
     expect(
       codes({
-        outer: { start: { diameter: 12, z: 0 }, rows: [lineRow('a', 30, 0), lineRow('b', 30, -20), lineRow('c', 12, -20)] },
+        outer: {
+          start: { diameter: 12, z: 0 },
+          rows: [lineRow('a', 30, 0), lineRow('b', 30, -20), lineRow('c', 12, -20)],
+        },
         inner: { start: { diameter: 12, z: 0 }, rows: [lineRow('i', 12, -18)] },
       }),
     ).toContain('open');

@@ -35,7 +35,14 @@ export interface Element {
 
 /** Something wrong with the contour; `row` is the id of the row at fault, `at` its place. */
 export interface PartProblem {
-  readonly code: 'corner-does-not-fit' | 'self-crossing' | 'open' | 'no-volume' | 'inner-outside' | 'shape-does-not-fit' | SketchCode;
+  readonly code:
+    | 'corner-does-not-fit'
+    | 'self-crossing'
+    | 'open'
+    | 'no-volume'
+    | 'inner-outside'
+    | 'shape-does-not-fit'
+    | SketchCode;
   readonly side: Side;
   readonly row: string | null;
   readonly at: Point | null;
@@ -63,7 +70,12 @@ interface Built {
  * Pieces of one side with corners and grooves applied; what cannot be made is left out and told, so that the rest stays
  * usable.
  */
-export const buildContour = (profile: Profile, side: Side, names: ReadonlyMap<string, number> = new Map(), unit: 'mm' | 'inch' = 'mm'): Built => {
+export const buildContour = (
+  profile: Profile,
+  side: Side,
+  names: ReadonlyMap<string, number> = new Map(),
+  unit: 'mm' | 'inch' = 'mm',
+): Built => {
   const solved = solveProfile(profile, names, unit);
   const problems: PartProblem[] = solved.problems.map((p) => ({ ...p, side }));
   const complain = (code: PartProblem['code'], row: Row, at: Point, numbers: PartProblem['numbers'] = {}): void => {
@@ -82,7 +94,8 @@ export const buildContour = (profile: Profile, side: Side, names: ReadonlyMap<st
       const { kind, size } = row.corner;
       if (size <= 0) complain('corner-does-not-fit', row, curve.to, { size });
       else if (kind === 'fillet' || kind === 'chamfer') {
-        const made = kind === 'fillet' ? filletCorner(current, next.curve, size) : chamferCorner(current, next.curve, size);
+        const made =
+          kind === 'fillet' ? filletCorner(current, next.curve, size) : chamferCorner(current, next.curve, size);
         if (made) {
           current = made.a;
           corner = ['fillet' in made ? made.fillet : made.chamfer];
@@ -99,7 +112,13 @@ export const buildContour = (profile: Profile, side: Side, names: ReadonlyMap<st
     }
     elements.push(...withCuts(row, current, side, metal, complain));
     corner.forEach((c, k) => {
-      if (curveLength(c) > 1e-6) elements.push({ id: k === 0 ? `${row.id}/corner` : `${row.id}/corner.${k + 1}`, curve: c, side, origin: 'corner' });
+      if (curveLength(c) > 1e-6)
+        elements.push({
+          id: k === 0 ? `${row.id}/corner` : `${row.id}/corner.${k + 1}`,
+          curve: c,
+          side,
+          origin: 'corner',
+        });
     });
   });
   return { elements, problems };
@@ -130,21 +149,35 @@ const withCuts = (
       complain('shape-does-not-fit', row, shape.from, { reason: 'it overlaps the groove before it' });
       continue;
     }
-    if (distance(at, shape.from) > 1e-6) result.push({ id: stretch === 1 ? row.id : `${row.id}/${stretch}`, curve: line(at, shape.from), side, origin: 'row' });
+    if (distance(at, shape.from) > 1e-6)
+      result.push({
+        id: stretch === 1 ? row.id : `${row.id}/${stretch}`,
+        curve: line(at, shape.from),
+        side,
+        origin: 'row',
+      });
     stretch++;
     shape.pieces.forEach((c, k) => {
       result.push({ id: `${row.id}/${cut.id}.${k + 1}`, curve: c, side, origin: 'corner' });
     });
     at = shape.to;
   }
-  if (distance(at, curve.to) > 1e-6) result.push({ id: stretch === 1 ? row.id : `${row.id}/${stretch}`, curve: line(at, curve.to), side, origin: 'row' });
+  if (distance(at, curve.to) > 1e-6)
+    result.push({
+      id: stretch === 1 ? row.id : `${row.id}/${stretch}`,
+      curve: line(at, curve.to),
+      side,
+      origin: 'row',
+    });
   return result;
 };
 
 const selfCrossing = (points: readonly Point[]): Point | null => {
   const n = points.length;
   // an index over x keeps this near linear for long polygons
-  const order = points.map((_, i) => i).sort((i, j) => Math.min(points[i].x, points[(i + 1) % n].x) - Math.min(points[j].x, points[(j + 1) % n].x));
+  const order = points
+    .map((_, i) => i)
+    .sort((i, j) => Math.min(points[i].x, points[(i + 1) % n].x) - Math.min(points[j].x, points[(j + 1) % n].x));
   let active: number[] = [];
   for (const i of order) {
     const a = points[i];
@@ -168,15 +201,36 @@ const selfCrossing = (points: readonly Point[]): Point | null => {
 export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): Part => {
   const values = solveDimensions(document.dimensions ?? [], unit);
   const outer = buildContour(document.outer, 'outer', values.names, unit);
-  const inner = document.inner ? buildContour(document.inner, 'inner', values.names, unit) : { elements: [], problems: [] };
+  const inner = document.inner
+    ? buildContour(document.inner, 'inner', values.names, unit)
+    : { elements: [], problems: [] };
   const rear = document.back ? buildContour(document.back, 'back', values.names, unit) : { elements: [], problems: [] };
-  const problems: PartProblem[] = [...values.problems.map((p) => ({ ...p, side: 'outer' as const })), ...outer.problems, ...inner.problems, ...rear.problems];
-  const empty = (): Part => ({ outer: outer.elements, inner: inner.elements, back: rear.elements, boundary: [], region: [], volume: 0, problems });
+  const problems: PartProblem[] = [
+    ...values.problems.map((p) => ({ ...p, side: 'outer' as const })),
+    ...outer.problems,
+    ...inner.problems,
+    ...rear.problems,
+  ];
+  const empty = (): Part => ({
+    outer: outer.elements,
+    inner: inner.elements,
+    back: rear.elements,
+    boundary: [],
+    region: [],
+    volume: 0,
+    problems,
+  });
   if (outer.elements.length === 0) return empty();
 
   const front = outer.elements[0].curve.from;
   const back = outer.elements[outer.elements.length - 1].curve.to;
-  const fatal = (code: PartProblem['code'], side: Side, row: string | null, at: Point | null, numbers: Record<string, number> = {}): Part => {
+  const fatal = (
+    code: PartProblem['code'],
+    side: Side,
+    row: string | null,
+    at: Point | null,
+    numbers: Record<string, number> = {},
+  ): Part => {
     problems.push({ code, side, row, at, numbers });
     return empty();
   };
@@ -198,10 +252,15 @@ export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): P
   }
   const target = innerEnd ?? (front.y < 1e-6 ? front : null);
   const onAxis = end.y < 1e-6 && (target === null || target.y < 1e-6);
-  if (!onAxis && innerEnd && distance(end, innerEnd) > 1e-4) return fatal('open', 'inner', lastRow(inner.elements), innerEnd, { gap: distance(end, innerEnd) });
+  if (!onAxis && innerEnd && distance(end, innerEnd) > 1e-4)
+    return fatal('open', 'inner', lastRow(inner.elements), innerEnd, { gap: distance(end, innerEnd) });
   if (!innerEnd && end.y > 1e-6) return fatal('open', 'outer', lastRow(outer.elements), end, { gap: end.y });
   const first = innerEnd ?? front;
-  const closing = [...rearward, ...(distance(end, first) > TOLERANCE.samePoint ? [line(end, first)] : []), ...reverseChain(inner.elements.map((e) => e.curve))];
+  const closing = [
+    ...rearward,
+    ...(distance(end, first) > TOLERANCE.samePoint ? [line(end, first)] : []),
+    ...reverseChain(inner.elements.map((e) => e.curve)),
+  ];
   const chain = [...outer.elements.map((e) => e.curve), ...closing];
   const points = flattenChain(chain).slice(1);
   const crossing = selfCrossing(points.filter((p, i) => distance(p, points[(i + 1) % points.length]) > 1e-9));
@@ -211,11 +270,23 @@ export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): P
   const volume = chainVolume(chain);
   if (Math.abs(volume) < 1e-3) return fatal('no-volume', 'outer', null, front);
   const boundary = volume > 0 ? chain : reverseChain(chain);
-  return { outer: outer.elements, inner: inner.elements, back: rear.elements, boundary, region: [counterClockwise(points)], volume: Math.abs(volume), problems };
+  return {
+    outer: outer.elements,
+    inner: inner.elements,
+    back: rear.elements,
+    boundary,
+    region: [counterClockwise(points)],
+    volume: Math.abs(volume),
+    problems,
+  };
 };
 
 /** Every element of the contour: outside, bore, bore from the back. */
-export const allElements = (part: Pick<Part, 'outer' | 'inner' | 'back'>): Element[] => [...part.outer, ...part.inner, ...part.back];
+export const allElements = (part: Pick<Part, 'outer' | 'inner' | 'back'>): Element[] => [
+  ...part.outer,
+  ...part.inner,
+  ...part.back,
+];
 
 /** Short words for an element, as shown in lists. */
 export const describeElement = (e: Element): string => {

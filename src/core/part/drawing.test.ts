@@ -24,8 +24,25 @@ const dxf = (entities: (string | number)[], head: (string | number)[] = [], bloc
     'EOF',
     '',
   ].join('\n');
-const l = (x0: number, y0: number, x1: number, y1: number, layer = 'part'): (string | number)[] => [0, 'LINE', 8, layer, 10, x0, 20, y0, 11, x1, 21, y1];
-const box = (s = 1, layer = 'part'): (string | number)[] => [...l(0, 0, 0, 10 * s, layer), ...l(0, 10 * s, -20, 10 * s, layer), ...l(-20, 10 * s, -20, 0, layer)];
+const l = (x0: number, y0: number, x1: number, y1: number, layer = 'part'): (string | number)[] => [
+  0,
+  'LINE',
+  8,
+  layer,
+  10,
+  x0,
+  20,
+  y0,
+  11,
+  x1,
+  21,
+  y1,
+];
+const box = (s = 1, layer = 'part'): (string | number)[] => [
+  ...l(0, 0, 0, 10 * s, layer),
+  ...l(0, 10 * s, -20, 10 * s, layer),
+  ...l(-20, 10 * s, -20, 0, layer),
+];
 const codes = (text: string, wish = PLAIN_DRAWING): string[] => importDxf(text, wish).problems.map((p) => p.code);
 
 describe('DXF contours', () => {
@@ -57,10 +74,16 @@ describe('DXF contours', () => {
   it.each([
     ['the mirrored half and the centreline', [...box(1), ...box(-1), ...l(5, 0, -25, 0)]],
     ['only the lower half', box(-1)],
-    ['a full section whose faces cross the axis', [...l(0, -10, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, -10), ...l(-20, -10, 0, -10)]],
+    [
+      'a full section whose faces cross the axis',
+      [...l(0, -10, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, -10), ...l(-20, -10, 0, -10)],
+    ],
     ['pieces drawn twice', [...box(1), ...box(1)]],
     ['dimension and hatch layers', [...box(1), ...l(0, 12, -20, 12, 'DIMENSIONS'), ...l(-3, 2, -9, 8, 'Hatch')]],
-    ['a drawing above its own centre line', [...l(5, 100, -25, 100, 'CENTER'), ...l(0, 100, 0, 110), ...l(0, 110, -20, 110), ...l(-20, 110, -20, 100)]],
+    [
+      'a drawing above its own centre line',
+      [...l(5, 100, -25, 100, 'CENTER'), ...l(0, 100, 0, 110), ...l(0, 110, -20, 110), ...l(-20, 110, -20, 100)],
+    ],
   ])('leaves out what is no contour: %s', (_name, entities) => {
     const d = importDxf(dxf(entities));
     expect(d.problems.filter((p) => p.severity !== 'info')).toEqual([]);
@@ -75,10 +98,32 @@ describe('DXF contours', () => {
     expect(codes(gap(0.008))).toEqual([]);
     expect(codes(gap(0.05))).toContain('open');
     expect(codes(gap(0.05), { ...PLAIN_DRAWING, gap: 0.1 })).toEqual([]);
-    expect(importDxf(dxf([...l(0, 0, 0, 10), ...l(0, 10, -20, 10)])).problems.find((p) => p.code === 'open')?.at).toEqual([-20, 10]);
+    expect(
+      importDxf(dxf([...l(0, 0, 0, 10), ...l(0, 10, -20, 10)])).problems.find((p) => p.code === 'open')?.at,
+    ).toEqual([-20, 10]);
   });
   it('opens blocks with scale, rotation and mirroring', () => {
-    const block = [0, 'BLOCK', 8, '0', 2, 'HALF', 70, 0, 10, 0, 20, 0, ...l(0, 0, 0, 5, '0'), ...l(0, 5, -10, 5, '0'), ...l(-10, 5, -10, 0, '0'), 0, 'ENDBLK', 8, '0'];
+    const block = [
+      0,
+      'BLOCK',
+      8,
+      '0',
+      2,
+      'HALF',
+      70,
+      0,
+      10,
+      0,
+      20,
+      0,
+      ...l(0, 0, 0, 5, '0'),
+      ...l(0, 5, -10, 5, '0'),
+      ...l(-10, 5, -10, 0, '0'),
+      0,
+      'ENDBLK',
+      8,
+      '0',
+    ];
     const d = importDxf(dxf([0, 'INSERT', 8, 'part', 2, 'HALF', 10, -7, 20, 0, 41, 2, 42, 2], [], block));
     expect(d.problems).toEqual([]);
     expect(d.outer.map((c) => [c.to.x, c.to.y])).toEqual([
@@ -87,7 +132,27 @@ describe('DXF contours', () => {
       [-27, 0],
     ]);
     // a quarter turn and a mirror image make the same half again
-    const turned = [0, 'BLOCK', 8, '0', 2, 'T', 70, 0, 10, 0, 20, 0, ...l(0, 0, 10, 0, '0'), ...l(10, 0, 10, 20, '0'), ...l(10, 20, 0, 20, '0'), 0, 'ENDBLK', 8, '0'];
+    const turned = [
+      0,
+      'BLOCK',
+      8,
+      '0',
+      2,
+      'T',
+      70,
+      0,
+      10,
+      0,
+      20,
+      0,
+      ...l(0, 0, 10, 0, '0'),
+      ...l(10, 0, 10, 20, '0'),
+      ...l(10, 20, 0, 20, '0'),
+      0,
+      'ENDBLK',
+      8,
+      '0',
+    ];
     const t = importDxf(dxf([0, 'INSERT', 8, 'part', 2, 'T', 10, 0, 20, 0, 50, 90], [], turned));
     expect(t.outer.length).toBe(3);
     expect(codes(dxf([0, 'INSERT', 8, 'part', 2, 'MISSING', 10, 0, 20, 0]))).toContain('block');
@@ -163,12 +228,19 @@ describe('DXF contours', () => {
   });
   it('takes the unit from the head, or as told', () => {
     expect(importDxf(dxf(box(1), [9, '$INSUNITS', 70, 1])).outer[1].to.x).toBeCloseTo(-508, 9);
-    expect(importDxf(dxf(box(1), [9, '$INSUNITS', 70, 1]), { ...PLAIN_DRAWING, unit: 'mm' }).outer[1].to.x).toBeCloseTo(-20, 9);
+    expect(importDxf(dxf(box(1), [9, '$INSUNITS', 70, 1]), { ...PLAIN_DRAWING, unit: 'mm' }).outer[1].to.x).toBeCloseTo(
+      -20,
+      9,
+    );
   });
   it('tells outer, bore and a blind bore from the back apart', () => {
-    const through = importDxf(dxf([...l(0, 4, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, 4), ...l(-20, 4, 0, 4)]));
+    const through = importDxf(
+      dxf([...l(0, 4, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, 4), ...l(-20, 4, 0, 4)]),
+    );
     expect([through.outer.length, through.inner.length, through.back.length]).toEqual([3, 1, 0]);
-    const blind = importDxf(dxf([...l(0, 0, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, 4), ...l(-20, 4, -8, 4), ...l(-8, 4, -6, 0)]));
+    const blind = importDxf(
+      dxf([...l(0, 0, 0, 10), ...l(0, 10, -20, 10), ...l(-20, 10, -20, 4), ...l(-20, 4, -8, 4), ...l(-8, 4, -6, 0)]),
+    );
     expect([blind.outer.length, blind.inner.length, blind.back.length]).toEqual([3, 0, 2]);
   });
   it.each([
@@ -186,7 +258,9 @@ describe('DXF contours', () => {
     for (const p of d.problems) expect(p.message.length).toBeGreaterThan(20);
   });
   it('names the entity of a spline with one point', () => {
-    const p = importDxf(dxf([...box(1), 0, 'SPLINE', 8, 'part', 71, 3, 10, 5, 20, 5])).problems.find((k) => k.code === 'bad-entity');
+    const p = importDxf(dxf([...box(1), 0, 'SPLINE', 8, 'part', 71, 3, 10, 5, 20, 5])).problems.find(
+      (k) => k.code === 'bad-entity',
+    );
     expect(p?.entity).toBe(4);
     expect(p?.message).toContain('1 point');
   });

@@ -14,8 +14,25 @@ const shaft = (rows: Row[]): PartDocument => solidPart([...rows]);
 describe('turned features', () => {
   it('a plain stepped pin: faces, turns, chamfers, a cone', () => {
     expect(
-      words(shaft([lineRow('a', 21, 0, { corner: chamfer(1) }), lineRow('b', 21, -15), lineRow('c', 30, -15), lineRow('d', 40, -35), lineRow('e', 40, -50), lineRow('f', 0, -50)])),
-    ).toEqual(['Face at Z0', 'Chamfer 1 × 45°', 'Turned ⌀21 × 14', 'Face at Z-15', 'Cone ⌀30–⌀40, 14.04°', 'Turned ⌀40 × 15', 'Face at Z-50']);
+      words(
+        shaft([
+          lineRow('a', 21, 0, { corner: chamfer(1) }),
+          lineRow('b', 21, -15),
+          lineRow('c', 30, -15),
+          lineRow('d', 40, -35),
+          lineRow('e', 40, -50),
+          lineRow('f', 0, -50),
+        ]),
+      ),
+    ).toEqual([
+      'Face at Z0',
+      'Chamfer 1 × 45°',
+      'Turned ⌀21 × 14',
+      'Face at Z-15',
+      'Cone ⌀30–⌀40, 14.04°',
+      'Turned ⌀40 × 15',
+      'Face at Z-50',
+    ]);
   });
   it('a groove in the floor of a recess is both', () => {
     const list = words(
@@ -33,18 +50,46 @@ describe('turned features', () => {
   });
   it('threads are proposed by chamfer or relief, the pitch by the relief, and never without either', () => {
     const thread = (rows: Row[]): string[] => words(shaft(rows)).filter((w) => w.startsWith('Thread'));
-    expect(thread([lineRow('a', 15.9, 0, { corner: chamfer(1.2) }), lineRow('b', 15.9, -20), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)])).toEqual([
-      'Thread M16 × 2',
-    ]);
     expect(
-      thread([lineRow('a', 15.9, 0), lineRow('b', 15.9, -20, { corner: { kind: 'relief', size: 1.5 } }), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)]),
+      thread([
+        lineRow('a', 15.9, 0, { corner: chamfer(1.2) }),
+        lineRow('b', 15.9, -20),
+        lineRow('c', 30, -20),
+        lineRow('d', 30, -30),
+        lineRow('e', 0, -30),
+      ]),
+    ).toEqual(['Thread M16 × 2']);
+    expect(
+      thread([
+        lineRow('a', 15.9, 0),
+        lineRow('b', 15.9, -20, { corner: { kind: 'relief', size: 1.5 } }),
+        lineRow('c', 30, -20),
+        lineRow('d', 30, -30),
+        lineRow('e', 0, -30),
+      ]),
     ).toEqual(['Thread M16 × 1.5']);
-    expect(thread([lineRow('a', 15.9, 0), lineRow('b', 15.9, -20), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)])).toEqual([]);
-    expect(thread([lineRow('a', 17.3, 0, { corner: chamfer(1.2) }), lineRow('b', 17.3, -20), lineRow('c', 0, -20)])).toEqual([]);
+    expect(
+      thread([
+        lineRow('a', 15.9, 0),
+        lineRow('b', 15.9, -20),
+        lineRow('c', 30, -20),
+        lineRow('d', 30, -30),
+        lineRow('e', 0, -30),
+      ]),
+    ).toEqual([]);
+    expect(
+      thread([lineRow('a', 17.3, 0, { corner: chamfer(1.2) }), lineRow('b', 17.3, -20), lineRow('c', 0, -20)]),
+    ).toEqual([]);
   });
   it('undercuts at shoulders are undercuts, not grooves', () => {
     const list = words(
-      shaft([lineRow('a', 20, 0), lineRow('b', 20, -20, { corner: { kind: 'undercut-f', size: 0.6 } }), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)]),
+      shaft([
+        lineRow('a', 20, 0),
+        lineRow('b', 20, -20, { corner: { kind: 'undercut-f', size: 0.6 } }),
+        lineRow('c', 30, -20),
+        lineRow('d', 30, -30),
+        lineRow('e', 0, -30),
+      ]),
     );
     expect(list.some((w) => w.startsWith('Undercut 2.'))).toBe(true);
     expect(list.some((w) => w.startsWith('Groove'))).toBe(false);
@@ -76,9 +121,27 @@ describe('turned features', () => {
     ]);
   });
   it('ids name kind and place: an added row elsewhere does not change them', () => {
-    const before = turnedFeatures(buildPart(shaft([lineRow('a', 20, 0), lineRow('b', 20, -20), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)])));
+    const before = turnedFeatures(
+      buildPart(
+        shaft([
+          lineRow('a', 20, 0),
+          lineRow('b', 20, -20),
+          lineRow('c', 30, -20),
+          lineRow('d', 30, -30),
+          lineRow('e', 0, -30),
+        ]),
+      ),
+    );
     const after = turnedFeatures(
-      buildPart(shaft([lineRow('a', 20, 0, { corner: chamfer(1) }), lineRow('b', 20, -20), lineRow('c', 30, -20), lineRow('d', 30, -30), lineRow('e', 0, -30)])),
+      buildPart(
+        shaft([
+          lineRow('a', 20, 0, { corner: chamfer(1) }),
+          lineRow('b', 20, -20),
+          lineRow('c', 30, -20),
+          lineRow('d', 30, -30),
+          lineRow('e', 0, -30),
+        ]),
+      ),
     );
     const last = (l: typeof before) => l.filter((f) => f.place.front <= -20).map((f) => f.id);
     expect(last(after)).toEqual(last(before));
@@ -101,7 +164,10 @@ describe('the feature list', () => {
     const groove = plain.find((f) => f.kind === 'groove');
     const [front, rear] = plain.filter((f) => f.kind === 'turn');
     if (!groove) throw new Error('no groove');
-    const named = listFeatures({ ...d, notes: { [groove.id]: { name: 'Clip', ignored: true, tolerance: '', roughness: null } } }, part).find((f) => f.id === groove.id);
+    const named = listFeatures(
+      { ...d, notes: { [groove.id]: { name: 'Clip', ignored: true, tolerance: '', roughness: null } } },
+      part,
+    ).find((f) => f.id === groove.id);
     expect([named?.words, named?.note.ignored]).toEqual(['Clip', true]);
     expect(listFeatures({ ...d, split: [groove.id] }, part).filter((f) => f.kind === 'groove')).toHaveLength(3);
     const merged = listFeatures({ ...d, merged: [[front.id, rear.id]] }, part);
@@ -109,13 +175,23 @@ describe('the feature list', () => {
     expect(merged.find((f) => f.id === front.id)?.elements).toEqual([...front.elements, ...rear.elements]);
     const made = featureByHand(part, ['d'], 'thread', 1);
     expect(made?.sizes.diameter).toBe(30);
-    expect(listFeatures({ ...d, features: made ? [made] : [] }, part).find((f) => f.from === 'user')?.kind).toBe('thread');
+    expect(listFeatures({ ...d, features: made ? [made] : [] }, part).find((f) => f.from === 'user')?.kind).toBe(
+      'thread',
+    );
     expect(featureByHand(part, ['nothing'], 'thread', 1)).toBeNull();
   });
 });
 
 describe('measuring', () => {
-  const part = buildPart(shaft([lineRow('a', 20, 0), lineRow('b', 20, -20), lineRow('c', 40, -30), lineRow('d', 40, -50), lineRow('e', 0, -50)]));
+  const part = buildPart(
+    shaft([
+      lineRow('a', 20, 0),
+      lineRow('b', 20, -20),
+      lineRow('c', 40, -30),
+      lineRow('d', 40, -50),
+      lineRow('e', 0, -50),
+    ]),
+  );
   it('takes hold of ends before middles before sides, and of nothing far away', () => {
     expect(snapAt(part.outer, { x: -0.2, y: 10.2 }, 1)).toMatchObject({ kind: 'end', at: { x: 0, y: 10 } });
     expect(snapAt(part.outer, { x: -10.1, y: 10.2 }, 1)).toMatchObject({ kind: 'middle', at: { x: -10, y: 10 } });
@@ -127,7 +203,8 @@ describe('measuring', () => {
     const a = snapAt(part.outer, { x: -14, y: 10 }, 0.5);
     const b = snapAt(part.outer, { x: -23, y: 13 }, 0.5);
     if (!a || !b) throw new Error('nothing there');
-    const numbers = (l: ReturnType<typeof measureTwo>) => Object.fromEntries(l.map((m) => [m.name, Math.round(m.value * 1e6) / 1e6]));
+    const numbers = (l: ReturnType<typeof measureTwo>) =>
+      Object.fromEntries(l.map((m) => [m.name, Math.round(m.value * 1e6) / 1e6]));
     expect(numbers(measureTwo(a, b))).toEqual(numbers(measureTwo(b, a)));
     expect(numbers(measureTwo(a, b))).toMatchObject({ ΔZ: 9, ΔX: 3, 'Δ⌀': 6, angle: 45 });
     const c = snapAt(part.outer, { x: -42, y: 20 }, 0.5);
@@ -139,6 +216,9 @@ describe('measuring', () => {
         [3, 4, 12],
       ])[0].value,
     ).toBe(13);
-    expect(Object.fromEntries(measureOne(a, part.outer[1].curve).map((m) => [m.name, m.value]))).toMatchObject({ '⌀': 20, length: 20 });
+    expect(Object.fromEntries(measureOne(a, part.outer[1].curve).map((m) => [m.name, m.value]))).toMatchObject({
+      '⌀': 20,
+      length: 20,
+    });
   });
 });

@@ -1,4 +1,13 @@
-import { boundsOfCurves, type Curve, degrees, distance, type Point, splitCurve, tangentAt, turningParameters } from '../geometry';
+import {
+  boundsOfCurves,
+  type Curve,
+  degrees,
+  distance,
+  type Point,
+  splitCurve,
+  tangentAt,
+  turningParameters,
+} from '../geometry';
 import type { Element, Part, Side } from './contour';
 import type { Feature, FeatureKind } from './feature';
 import { DIN76, innerReliefDiameter, innerThreadCore, METRIC_THREADS, type ThreadSize, tapDrill } from './standards';
@@ -79,24 +88,37 @@ interface Hollow extends Stretch {
 }
 
 /** Angle of a straight piece against the axis, degrees 0–90. */
-const chamferAngle = (c: Curve): number => degrees(Math.atan2(Math.abs(c.to.y - c.from.y), Math.abs(c.to.x - c.from.x)));
+const chamferAngle = (c: Curve): number =>
+  degrees(Math.atan2(Math.abs(c.to.y - c.from.y), Math.abs(c.to.x - c.from.x)));
 
 /**
  * A standard thread that a cylinder's diameter fits, when it has what a thread needs: a chamfer to start on, or a relief
  * before a shoulder to run out into. The relief's depth (DIN 76) tells the pitch where several fit.
  */
-const threadAt = (elements: readonly Element[], i: number, side: Side, hollows: readonly Hollow[]): ThreadSize | null => {
+const threadAt = (
+  elements: readonly Element[],
+  i: number,
+  side: Side,
+  hollows: readonly Hollow[],
+): ThreadSize | null => {
   const c = elements[i].curve;
   if (!isCylinder(c) || Math.abs(c.to.x - c.from.x) < 1.5) return null;
   const bore = side !== 'outer';
   const d = c.from.y * 2;
   const sizes = METRIC_THREADS.filter((t) =>
-    bore ? Math.abs(d - tapDrill(t)) < 0.03 || Math.abs(d - innerThreadCore(t)) < 0.05 : d <= t.nominal + 1e-3 && d >= t.nominal - 0.17 * t.pitch,
+    bore
+      ? Math.abs(d - tapDrill(t)) < 0.03 || Math.abs(d - innerThreadCore(t)) < 0.05
+      : d <= t.nominal + 1e-3 && d >= t.nominal - 0.17 * t.pitch,
   );
   if (sizes.length === 0) return null;
   const chamfered = (pitch: number): boolean =>
     [elements[i - 1], elements[i + 1]].some(
-      (e) => e && e.curve.kind === 'line' && chamferAngle(e.curve) > 20 && chamferAngle(e.curve) < 70 && Math.abs(e.curve.to.y - e.curve.from.y) >= 0.35 * pitch,
+      (e) =>
+        e &&
+        e.curve.kind === 'line' &&
+        chamferAngle(e.curve) > 20 &&
+        chamferAngle(e.curve) < 70 &&
+        Math.abs(e.curve.to.y - e.curve.from.y) >= 0.35 * pitch,
     );
   const relief = hollows.find((h) => {
     const beyond = h.from === i + 1 ? elements[h.to] : h.to === i - 1 ? elements[h.from] : undefined;
@@ -109,7 +131,9 @@ const threadAt = (elements: readonly Element[], i: number, side: Side, hollows: 
     const floor = elements.slice(relief.from, relief.to + 1).flatMap((e) => [e.curve.from.y, e.curve.to.y]);
     const bottom = 2 * (bore ? Math.max(...floor) : Math.min(...floor));
     const off = (t: ThreadSize): number =>
-      bore ? Math.abs(bottom - innerReliefDiameter(t.nominal, t.pitch)) : Math.abs(t.nominal - bottom - (DIN76.find((r) => r.pitch === t.pitch)?.below ?? 99));
+      bore
+        ? Math.abs(bottom - innerReliefDiameter(t.nominal, t.pitch))
+        : Math.abs(t.nominal - bottom - (DIN76.find((r) => r.pitch === t.pitch)?.below ?? 99));
     const best = sizes.reduce((a, t) => (off(t) < off(a) - 1e-9 ? t : a));
     if (relief.width < 8 * best.pitch && off(best) < 0.6 * best.pitch) return best;
   }
@@ -142,7 +166,13 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
   const features: Feature[] = [];
   const used = new Set<number>();
   const bore = side !== 'outer';
-  const add = (kind: FeatureKind, stretch: Stretch, sizes: Record<string, number>, access: Feature['access'], proposed = false): void => {
+  const add = (
+    kind: FeatureKind,
+    stretch: Stretch,
+    sizes: Record<string, number>,
+    access: Feature['access'],
+    proposed = false,
+  ): void => {
     const part = elements.slice(stretch.from, stretch.to + 1);
     features.push({
       id: '',
@@ -162,10 +192,13 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
   const measured = hollowsOf(elements, height).map((h): Hollow => {
     const curves = elements.slice(h.from, h.to + 1).map((e) => e.curve);
     const b = boundsOfCurves(curves);
-    const rim = bore ? Math.max(curves[0].from.y, curves[curves.length - 1].to.y) : Math.min(curves[0].from.y, curves[curves.length - 1].to.y);
+    const rim = bore
+      ? Math.max(curves[0].from.y, curves[curves.length - 1].to.y)
+      : Math.min(curves[0].from.y, curves[curves.length - 1].to.y);
     return { ...h, width: b.maxX - b.minX, depth: bore ? b.maxY - rim : rim - b.minY };
   });
-  for (const run of freeForms(elements)) add('form', run, { length: Math.abs(elements[run.to].curve.to.x - elements[run.from].curve.from.x) }, own);
+  for (const run of freeForms(elements))
+    add('form', run, { length: Math.abs(elements[run.to].curve.to.x - elements[run.from].curve.from.x) }, own);
   // face grooves first: a ring open toward the front or the back
   const facing = (sign: 1 | -1): void => {
     if (bore) return;
@@ -180,7 +213,14 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
       const floor = Math.min(b.minY, curves[0].from.y, curves[curves.length - 1].to.y);
       // the void of a ring lies in front of it: the front is passed outward, the back inward
       if ((curves[curves.length - 1].to.y - curves[0].from.y) * sign < 0.2) continue;
-      if (depth < 0.05 || width < 0.2 || walls < 2 || floor < 0.5 || measured.some((m) => m.from <= h.from && m.to >= h.to && m.to - m.from > h.to - h.from)) continue;
+      if (
+        depth < 0.05 ||
+        width < 0.2 ||
+        walls < 2 ||
+        floor < 0.5 ||
+        measured.some((m) => m.from <= h.from && m.to >= h.to && m.to - m.from > h.to - h.from)
+      )
+        continue;
       if (curves.some((_, k) => used.has(h.from + k))) continue;
       add('face-groove', h, { depth, width: width }, sign === 1 ? 'main' : 'back');
     }
@@ -192,18 +232,25 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     for (let k = h.from; k <= h.to; k++) if (used.has(k)) return false;
     return h.depth > 0.02 && h.width > 0.02;
   });
-  const nested = (h: Hollow): Hollow[] => hollows.filter((o) => o !== h && o.from >= h.from && o.to <= h.to && (o.from > h.from || o.to < h.to));
+  const nested = (h: Hollow): Hollow[] =>
+    hollows.filter((o) => o !== h && o.from >= h.from && o.to <= h.to && (o.from > h.from || o.to < h.to));
   // form F of an undercut climbs out of the shoulder at a slant: that piece is part of it
   const slanted = (k: number): boolean => {
     const e = elements[k];
     return e !== undefined && !used.has(k) && e.curve.kind === 'line' && !isFace(e.curve) && chamferAngle(e.curve) > 75;
   };
-  const grown = hollows.map((h) => (h.depth < 0.7 && h.width < 6 ? { ...h, from: slanted(h.from - 1) ? h.from - 1 : h.from, to: slanted(h.to + 1) ? h.to + 1 : h.to } : h));
+  const grown = hollows.map((h) =>
+    h.depth < 0.7 && h.width < 6
+      ? { ...h, from: slanted(h.from - 1) ? h.from - 1 : h.from, to: slanted(h.to + 1) ? h.to + 1 : h.to }
+      : h,
+  );
   // grooves in the floor of a recess come first, so that they are theirs alone
   for (const h of [...grown].sort((a, b) => a.to - a.from - (b.to - b.from))) {
     const curves = elements.slice(h.from, h.to + 1).map((e) => e.curve);
     // the floor of a recess, not of the grooves in it
-    const floor = boundsOfCurves(elements.slice(h.from, h.to + 1).flatMap((e, k) => (used.has(h.from + k) ? [] : [e.curve])));
+    const floor = boundsOfCurves(
+      elements.slice(h.from, h.to + 1).flatMap((e, k) => (used.has(h.from + k) ? [] : [e.curve])),
+    );
     const diameter = (bore ? floor.maxY : floor.minY) * 2;
     const small = h.depth < 0.7 && h.width < 6;
     const beside = [elements[h.from - 1], elements[h.to + 1]].filter(Boolean).map((e) => e.curve);
@@ -216,16 +263,34 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     const wide = h.width > Math.max(12, 4 * h.depth) || nested(h).length > 0;
     // what a thread runs out into is its relief, whatever its size
     const runOut = [h.from - 1, h.to + 1].some(
-      (k) => elements[k] && h.width < 16 && threadAt(elements, k, side, [h]) !== null && threadAt(elements, k, side, []) !== threadAt(elements, k, side, [h]),
+      (k) =>
+        elements[k] &&
+        h.width < 16 &&
+        threadAt(elements, k, side, [h]) !== null &&
+        threadAt(elements, k, side, []) !== threadAt(elements, k, side, [h]),
     );
     const kind: FeatureKind =
-      runOut || shoulder || (small && beside.some(isFace) && curves.some((c) => c.kind === 'arc')) ? 'relief' : wide ? 'recess' : bore ? 'inner-groove' : 'groove';
+      runOut || shoulder || (small && beside.some(isFace) && curves.some((c) => c.kind === 'arc'))
+        ? 'relief'
+        : wide
+          ? 'recess'
+          : bore
+            ? 'inner-groove'
+            : 'groove';
     const arcs = curves.filter((c) => c.kind === 'arc');
     const lone: Record<string, number> =
-      arcs.length === 1 && curves.length === 1 ? { radius: Math.hypot(arcs[0].from.x - arcs[0].centre.x, arcs[0].from.y - arcs[0].centre.y) } : {};
+      arcs.length === 1 && curves.length === 1
+        ? { radius: Math.hypot(arcs[0].from.x - arcs[0].centre.x, arcs[0].from.y - arcs[0].centre.y) }
+        : {};
     const slopes = curves.filter((c) => c.kind === 'line' && !isCylinder(c) && !isFace(c));
-    const vee: Record<string, number> = slopes.length === 2 && curves.filter(isCylinder).length === 0 ? { angle: 180 - 2 * chamferAngle(slopes[0]) } : {};
-    add(kind, h, { width: h.width, depth: h.depth, diameter, ...lone, ...vee }, kind === 'relief' ? own : bore ? own : 'radial');
+    const vee: Record<string, number> =
+      slopes.length === 2 && curves.filter(isCylinder).length === 0 ? { angle: 180 - 2 * chamferAngle(slopes[0]) } : {};
+    add(
+      kind,
+      h,
+      { width: h.width, depth: h.depth, diameter, ...lone, ...vee },
+      kind === 'relief' ? own : bore ? own : 'radial',
+    );
   }
   const last = elements.length - 1;
   elements.forEach((e, i) => {
@@ -235,7 +300,14 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     const dr = Math.abs(c.to.y - c.from.y);
     const one = { from: i, to: i };
     const thread = threadAt(elements, i, side, measured);
-    if (thread) add(bore ? 'inner-thread' : 'thread', one, { nominal: thread.nominal, pitch: thread.pitch, length: dz, diameter: c.from.y * 2 }, own, true);
+    if (thread)
+      add(
+        bore ? 'inner-thread' : 'thread',
+        one,
+        { nominal: thread.nominal, pitch: thread.pitch, length: dz, diameter: c.from.y * 2 },
+        own,
+        true,
+      );
     if (c.kind === 'arc') {
       const radius = Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y);
       // a small arc between two others is a round, a large one a form of its own
@@ -258,7 +330,9 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
 
 /** A slanted piece is a chamfer when it is short beside its neighbours. */
 const curveShort = (c: Curve, elements: readonly Element[], i: number): boolean => {
-  const long = Math.max(...[elements[i - 1], elements[i + 1]].filter(Boolean).map((e) => distance(e.curve.from, e.curve.to)));
+  const long = Math.max(
+    ...[elements[i - 1], elements[i + 1]].filter(Boolean).map((e) => distance(e.curve.from, e.curve.to)),
+  );
   return distance(c.from, c.to) <= Math.max(long, 1.5);
 };
 
@@ -273,7 +347,13 @@ const onCentre = (elements: readonly Element[], side: Side): Feature[] => {
   const sink = n >= 3 ? elements[n - 3].curve : null;
   const access: Feature['access'] = side === 'back' ? 'back' : 'main';
   const base = { id: '', access, angles: [], through: false, proposed: false };
-  if (sink && sink.kind === 'line' && Math.abs(chamferAngle(sink) - 30) < 1 && wall.from.y * 2 <= 6.5 && sink.from.y > wall.from.y)
+  if (
+    sink &&
+    sink.kind === 'line' &&
+    Math.abs(chamferAngle(sink) - 30) < 1 &&
+    wall.from.y * 2 <= 6.5 &&
+    sink.from.y > wall.from.y
+  )
     return [
       {
         ...base,
@@ -287,7 +367,11 @@ const onCentre = (elements: readonly Element[], side: Side): Feature[] => {
     {
       ...base,
       kind: 'drilled-hole',
-      sizes: { diameter: round(wall.from.y * 2), depth: round(Math.abs(wall.to.x - elements[0].curve.from.x)), point: round(2 * chamferAngle(tip)) },
+      sizes: {
+        diameter: round(wall.from.y * 2),
+        depth: round(Math.abs(wall.to.x - elements[0].curve.from.x)),
+        point: round(2 * chamferAngle(tip)),
+      },
       place: placeOf([wall, tip]),
       elements: elements.slice(n - 2).map((e) => e.id),
     },

@@ -12,7 +12,13 @@ const toRow = (c: Curve, id: string): Row => {
   const end = { id, diameter: round(c.to.y * 2), z: round(c.to.x), corner: null };
   if (c.kind === 'line') return { ...end, kind: 'line' };
   const side = (c.to.x - c.from.x) * (c.centre.y - c.from.y) - (c.to.y - c.from.y) * (c.centre.x - c.from.x);
-  return { ...end, kind: 'arc', radius: round(arcRadius(c)), clockwise: c.clockwise, long: Math.abs(side) > 1e-9 && side > 0 === c.clockwise };
+  return {
+    ...end,
+    kind: 'arc',
+    radius: round(arcRadius(c)),
+    clockwise: c.clockwise,
+    long: Math.abs(side) > 1e-9 && side > 0 === c.clockwise,
+  };
 };
 
 const toProfile = (chain: readonly Curve[], prefix: string): Profile => ({

@@ -1,4 +1,12 @@
-import { boundsOfCurves, type Curve, distance, type Point, reverseChain, splitCurve, turningParameters } from '../geometry';
+import {
+  boundsOfCurves,
+  type Curve,
+  distance,
+  type Point,
+  reverseChain,
+  splitCurve,
+  turningParameters,
+} from '../geometry';
 
 /** A half-section told into its contours; each chain is exact lines and arcs that join end to start. */
 export interface HalfSection {
@@ -85,9 +93,17 @@ export const mergeSplit = (chain: readonly Curve[]): Curve[] => {
   const result: Curve[] = [];
   for (const c of chain) {
     const last = result[result.length - 1];
-    if (last && last.kind === 'arc' && c.kind === 'arc' && last.clockwise === c.clockwise && distance(last.centre, c.centre) < 1e-6 && distance(last.from, c.to) > 1e-6)
+    if (
+      last &&
+      last.kind === 'arc' &&
+      c.kind === 'arc' &&
+      last.clockwise === c.clockwise &&
+      distance(last.centre, c.centre) < 1e-6 &&
+      distance(last.from, c.to) > 1e-6
+    )
       result[result.length - 1] = { ...last, to: c.to };
-    else if (last && last.kind === 'line' && c.kind === 'line' && runsOn(last.from, last.to, c.to)) result[result.length - 1] = { ...last, to: c.to };
+    else if (last && last.kind === 'line' && c.kind === 'line' && runsOn(last.from, last.to, c.to))
+      result[result.length - 1] = { ...last, to: c.to };
     else result.push(c);
   }
   return result;

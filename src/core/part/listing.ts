@@ -52,7 +52,9 @@ export const listFeatures = (document: PartDocument, part: Part): ListedFeature[
     ...stored.map((f) => ({ f, from: f.id.startsWith(BY_HAND) ? ('user' as const) : ('solid' as const) })),
   ];
   const split = new Set(document.split ?? []);
-  const parts = all.flatMap(({ f, from }) => (split.has(f.id) ? pieces(f) : [f]).map((p) => ({ f: p, from, members: [p.id] })));
+  const parts = all.flatMap(({ f, from }) =>
+    (split.has(f.id) ? pieces(f) : [f]).map((p) => ({ f: p, from, members: [p.id] })),
+  );
   let listed = parts;
   for (const group of document.merged ?? []) {
     const inside = group.flatMap((id) => listed.filter((k) => k.f.id === id));
@@ -70,7 +72,12 @@ export const listFeatures = (document: PartDocument, part: Part): ListedFeature[
 };
 
 /** A feature that the user makes of elements of the contour. */
-export const featureByHand = (part: Part, elements: readonly string[], kind: FeatureKind, number: number): Feature | null => {
+export const featureByHand = (
+  part: Part,
+  elements: readonly string[],
+  kind: FeatureKind,
+  number: number,
+): Feature | null => {
   const chosen = allElements(part).filter((e) => elements.includes(e.id));
   if (chosen.length === 0) return null;
   const zs = chosen.flatMap((e) => [e.curve.from.x, e.curve.to.x]);
@@ -81,7 +88,12 @@ export const featureByHand = (part: Part, elements: readonly string[], kind: Fea
     id: `${BY_HAND}${number}`,
     kind,
     access: chosen[0].side === 'back' ? 'back' : kind === 'groove' ? 'radial' : 'main',
-    sizes: { width: place.front - place.back, depth: (place.outer - place.inner) / 2, diameter: bore ? place.outer : place.inner, length: place.front - place.back },
+    sizes: {
+      width: place.front - place.back,
+      depth: (place.outer - place.inner) / 2,
+      diameter: bore ? place.outer : place.inner,
+      length: place.front - place.back,
+    },
     place,
     angles: [],
     through: false,

@@ -1,4 +1,18 @@
-import { arcRadius, type Curve, cross, distance, distanceToCurve, dot, type Point, parameterOf, point, pointAt, subtract, tangentAt, turningParameters } from '../geometry';
+import {
+  arcRadius,
+  type Curve,
+  cross,
+  distance,
+  distanceToCurve,
+  dot,
+  type Point,
+  parameterOf,
+  point,
+  pointAt,
+  subtract,
+  tangentAt,
+  turningParameters,
+} from '../geometry';
 import type { Element } from './contour';
 
 export type SnapKind = 'end' | 'centre' | 'middle' | 'turn' | 'side' | 'axis';
@@ -18,12 +32,23 @@ export interface Snap {
 export const snapsOf = (elements: readonly Element[]): Snap[] =>
   elements.flatMap(({ id, curve: c }): Snap[] => {
     const radius = c.kind === 'arc' ? arcRadius(c) : null;
-    const at = (kind: SnapKind, p: Point): Snap => ({ kind, at: p, element: id, radius: kind === 'centre' ? radius : null, direction: null });
+    const at = (kind: SnapKind, p: Point): Snap => ({
+      kind,
+      at: p,
+      element: id,
+      radius: kind === 'centre' ? radius : null,
+      direction: null,
+    });
     return [
       at('end', c.from),
       at('end', c.to),
       at('middle', pointAt(c, 0.5)),
-      ...(c.kind === 'arc' ? [at('centre', c.centre), ...[...turningParameters(c, 'x'), ...turningParameters(c, 'y')].map((t) => at('turn', pointAt(c, t)))] : []),
+      ...(c.kind === 'arc'
+        ? [
+            at('centre', c.centre),
+            ...[...turningParameters(c, 'x'), ...turningParameters(c, 'y')].map((t) => at('turn', pointAt(c, t))),
+          ]
+        : []),
     ];
   });
 
@@ -45,9 +70,16 @@ export const snapAt = (elements: readonly Element[], p: Point, reach: number): S
   for (const { id, curve: c } of elements) {
     if (distanceToCurve(c, p) > reach) continue;
     const t = Math.min(1, Math.max(0, parameterOf(c, p)));
-    consider({ kind: 'side', at: pointAt(c, t), element: id, radius: c.kind === 'arc' ? arcRadius(c) : null, direction: c.kind === 'line' ? tangentAt(c, 0.5) : null });
+    consider({
+      kind: 'side',
+      at: pointAt(c, t),
+      element: id,
+      radius: c.kind === 'arc' ? arcRadius(c) : null,
+      direction: c.kind === 'line' ? tangentAt(c, 0.5) : null,
+    });
   }
-  if (Math.abs(p.y) < reach) consider({ kind: 'axis', at: point(p.x, 0), element: null, radius: null, direction: point(1, 0) });
+  if (Math.abs(p.y) < reach)
+    consider({ kind: 'axis', at: point(p.x, 0), element: null, radius: null, direction: point(1, 0) });
   return best;
 };
 
@@ -63,7 +95,15 @@ export const measureOne = (s: Pick<Snap, 'at' | 'radius' | 'direction'>, curve: 
   { name: '⌀', value: s.at.y * 2, unit: 'mm' },
   { name: 'Z', value: s.at.x, unit: 'mm' },
   ...(s.radius !== null ? [{ name: 'R', value: s.radius, unit: 'mm' as const }] : []),
-  ...(curve ? [{ name: 'length', value: curve.kind === 'line' ? distance(curve.from, curve.to) : arcRadius(curve) * Math.abs(sweepOf(curve)), unit: 'mm' as const }] : []),
+  ...(curve
+    ? [
+        {
+          name: 'length',
+          value: curve.kind === 'line' ? distance(curve.from, curve.to) : arcRadius(curve) * Math.abs(sweepOf(curve)),
+          unit: 'mm' as const,
+        },
+      ]
+    : []),
 ];
 
 const sweepOf = (c: Extract<Curve, { kind: 'arc' }>): number => {
@@ -83,13 +123,19 @@ export const measureTwo = (
 ): Measured[] => {
   const d = subtract(b.at, a.at);
   const result: Measured[] = [
-    { name: 'distance', value: space ? Math.hypot(...space[0].map((v, i) => v - space[1][i])) : Math.hypot(d.x, d.y), unit: 'mm' },
+    {
+      name: 'distance',
+      value: space ? Math.hypot(...space[0].map((v, i) => v - space[1][i])) : Math.hypot(d.x, d.y),
+      unit: 'mm',
+    },
     { name: 'ΔZ', value: Math.abs(d.x), unit: 'mm' },
     { name: 'ΔX', value: Math.abs(d.y), unit: 'mm' },
     { name: 'Δ⌀', value: Math.abs(d.y) * 2, unit: 'mm' },
   ];
   if (a.direction && b.direction) {
-    const angle = Math.abs((Math.atan2(cross(a.direction, b.direction), dot(a.direction, b.direction)) * 180) / Math.PI);
+    const angle = Math.abs(
+      (Math.atan2(cross(a.direction, b.direction), dot(a.direction, b.direction)) * 180) / Math.PI,
+    );
     const acute = Math.min(angle, 180 - angle);
     result.push({ name: 'angle', value: acute, unit: '°' });
     if (acute < 1e-6) result.push({ name: 'apart', value: Math.abs(cross(a.direction, d)), unit: 'mm' });

@@ -7,7 +7,8 @@ import { partFromHalf } from './fromCurves';
 import { importMesh, PLAIN_MESH } from './mesh';
 import { openEdges, revolveMesh, writeStl } from './stl';
 
-const worst = (a: readonly Curve[], b: readonly Curve[]): number => Math.max(0, ...flattenChain(a, 0.01).map((p) => Math.min(...b.map((c) => distanceToCurve(c, p)))));
+const worst = (a: readonly Curve[], b: readonly Curve[]): number =>
+  Math.max(0, ...flattenChain(a, 0.01).map((p) => Math.min(...b.map((c) => distanceToCurve(c, p)))));
 
 const ascii = (corners: Float64Array): string => {
   const lines = ['solid part'];
@@ -21,7 +22,10 @@ const ascii = (corners: Float64Array): string => {
 
 const tube = (): Float64Array => {
   const part = buildPart({
-    outer: { start: { diameter: 10, z: 0 }, rows: [row('a', 30, 0), row('b', 30, -12), row('c', 40, -12), row('d', 40, -25), row('e', 10, -25)] },
+    outer: {
+      start: { diameter: 10, z: 0 },
+      rows: [row('a', 30, 0), row('b', 30, -12), row('c', 40, -12), row('d', 40, -25), row('e', 10, -25)],
+    },
     inner: { start: { diameter: 10, z: 0 }, rows: [row('i', 10, -25)] },
   });
   return revolveMesh(part.boundary, 0.005);
@@ -38,7 +42,8 @@ describe('STL', () => {
         expect(back.problems).toEqual([]);
         expect(worst(curvesOf(made.part, 'outer'), back.half?.outer ?? [])).toBeLessThan(0.02);
         expect(worst(back.half?.outer ?? [], curvesOf(made.part, 'outer'))).toBeLessThan(0.02);
-        if (made.part.inner.length > 0) expect(worst(curvesOf(made.part, 'inner'), back.half?.inner ?? [])).toBeLessThan(0.02);
+        if (made.part.inner.length > 0)
+          expect(worst(curvesOf(made.part, 'inner'), back.half?.inner ?? [])).toBeLessThan(0.02);
       }),
       { numRuns: 25 },
     );
@@ -58,7 +63,9 @@ describe('STL', () => {
     expect(binary.half?.inner).toHaveLength(1);
     const inch = importMesh(writeStl(corners), { ...PLAIN_MESH, unit: 'inch' });
     expect(inch.half?.outer[0].to.y).toBeCloseTo(15 * 25.4, 2);
-    const turned = corners.map((_, i) => (i % 3 === 0 ? corners[i + 2] : i % 3 === 1 ? corners[i - 1] + 3 : corners[i - 1] - 4));
+    const turned = corners.map((_, i) =>
+      i % 3 === 0 ? corners[i + 2] : i % 3 === 1 ? corners[i - 1] + 3 : corners[i - 1] - 4,
+    );
     const x = importMesh(writeStl(Float64Array.from(turned)));
     expect(x.axis?.direction).toEqual([1, 0, 0]);
     expect(x.half?.outer[0].to.y).toBeCloseTo(15, 2);
@@ -84,7 +91,13 @@ describe('STL', () => {
   it.each([
     ['nothing', new Uint8Array(0), 'torn'],
     ['text without triangles', new TextEncoder().encode('solid x\nendsolid x\n'), 'not-stl'],
-    ['a number that is none', new TextEncoder().encode('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\nendloop\nendfacet\nendsolid x\n'), 'not-finite'],
+    [
+      'a number that is none',
+      new TextEncoder().encode(
+        'solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\nendloop\nendfacet\nendsolid x\n',
+      ),
+      'not-finite',
+    ],
     ['a file cut off', writeStl(tube()).subarray(0, 2000), 'torn'],
     ['a box, which turns about no axis', writeStl(boxMesh()), 'no-axis'],
   ])('refuses %s', (_name, bytes, code) => {

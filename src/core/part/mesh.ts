@@ -64,7 +64,13 @@ const axisAlong = (corners: Float64Array, d: Vec3): { axis: Axis; turned: number
   const e1: Vec3 = Math.abs(d[0]) < 0.5 ? [1, 0, 0] : [0, 1, 0];
   const u = cross3(d, e1);
   const v = cross3(d, u);
-  const facets: { readonly area: number; readonly k1: number; readonly k2: number; readonly k0: number; readonly c: Vec3 }[] = [];
+  const facets: {
+    readonly area: number;
+    readonly k1: number;
+    readonly k2: number;
+    readonly k0: number;
+    readonly c: Vec3;
+  }[] = [];
   for (let t = 0; t + 2 < corners.length / 3; t += 3) {
     const [p, q, r] = [corner(corners, t), corner(corners, t + 1), corner(corners, t + 2)];
     const n2 = cross3(subtract3(q, p), subtract3(r, p));
@@ -79,7 +85,8 @@ const axisAlong = (corners: Float64Array, d: Vec3): { axis: Axis; turned: number
   }
   let point3: Vec3 = [0, 0, 0];
   let det = 0;
-  const missOf = (f: (typeof facets)[number]): number => Math.abs(f.k0 - f.k1 * s - f.k2 * w) / Math.max(1e-9, length3(cross3(d, subtract3(f.c, point3))));
+  const missOf = (f: (typeof facets)[number]): number =>
+    Math.abs(f.k0 - f.k1 * s - f.k2 * w) / Math.max(1e-9, length3(cross3(d, subtract3(f.c, point3))));
   let s = 0;
   let w = 0;
   // milled facets pull the axis aside: the further a facet misses beyond the usual, the less it counts
@@ -187,7 +194,12 @@ const fitRing = (ring: readonly Point[], tolerance: number): Curve[] => {
     ring.forEach((p, i) => {
       const a = ring[(i + n - 1) % n];
       const b = ring[(i + 1) % n];
-      const turn = Math.abs(Math.atan2((p.x - a.x) * (b.y - p.y) - (p.y - a.y) * (b.x - p.x), (p.x - a.x) * (b.x - p.x) + (p.y - a.y) * (b.y - p.y)));
+      const turn = Math.abs(
+        Math.atan2(
+          (p.x - a.x) * (b.y - p.y) - (p.y - a.y) * (b.x - p.x),
+          (p.x - a.x) * (b.x - p.x) + (p.y - a.y) * (b.y - p.y),
+        ),
+      );
       if (turn > sharp) {
         sharp = turn;
         start = i;
@@ -232,7 +244,12 @@ export const importMesh = (bytes: Uint8Array, wish: MeshWish = PLAIN_MESH): Mesh
   const tried = (wish.axis ? [wish.axis] : (['z', 'x', 'y'] as const)).map((k) => axisAlong(corners, DIRECTIONS[k]));
   const best = tried.reduce((a, b) => (b.turned > a.turned + 1e-4 ? b : a));
   if (!wish.axis && best.turned < 0.15) {
-    problems.push(importProblem('no-axis', 'The mesh turns about none of the axes X, Y and Z. Turn it so that its axis lies along one of them, or choose the axis by hand.'));
+    problems.push(
+      importProblem(
+        'no-axis',
+        'The mesh turns about none of the axes X, Y and Z. Turn it so that its axis lies along one of them, or choose the axis by hand.',
+      ),
+    );
     return none();
   }
   const direction = wish.flip ? scale3(best.axis.direction, -1) : best.axis.direction;
@@ -253,10 +270,20 @@ export const importMesh = (bytes: Uint8Array, wish: MeshWish = PLAIN_MESH): Mesh
   }
   const outer = simplifyRegion(region, wish.tolerance / 40).filter((ring) => ringArea(ring) > 0);
   if (outer.length === 0) {
-    problems.push(importProblem('empty-section', 'The mesh encloses no metal about this axis. Choose another axis, or turn its facets outward.'));
+    problems.push(
+      importProblem(
+        'empty-section',
+        'The mesh encloses no metal about this axis. Choose another axis, or turn its facets outward.',
+      ),
+    );
     return none();
   }
-  if (outer.length > 1) problems.push(importProblem('more-loops', `The silhouette falls into ${outer.length} pieces; the largest is taken.`, { severity: 'attention' }));
+  if (outer.length > 1)
+    problems.push(
+      importProblem('more-loops', `The silhouette falls into ${outer.length} pieces; the largest is taken.`, {
+        severity: 'attention',
+      }),
+    );
   const main = outer.reduce((a, b) => (ringArea(b) > ringArea(a) ? b : a));
   const fitted = fitRing(main, wish.tolerance);
   const shift = boundsOfCurves(fitted).maxX;
@@ -276,5 +303,11 @@ export const importMesh = (bytes: Uint8Array, wish: MeshWish = PLAIN_MESH): Mesh
         { severity: 'attention' },
       ),
     );
-  return { half, axis: { point: add3(frame.origin, scale3(direction, shift)), direction }, corners: positions, triangles: corners.length / 9, problems };
+  return {
+    half,
+    axis: { point: add3(frame.origin, scale3(direction, shift)), direction },
+    corners: positions,
+    triangles: corners.length / 9,
+    problems,
+  };
 };

@@ -5,14 +5,30 @@ import { FeatureNoteSchema, FeatureSchema } from './feature';
  * What happens where a row ends: a straight cut or a round of `size` mm, or a standard shape at a shoulder: DIN 509 forms E
  * and F by their radius, a DIN 76 thread relief by its pitch.
  */
-export const CornerSchema = z.object({ kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief']), size: z.number() });
+export const CornerSchema = z.object({
+  kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief']),
+  size: z.number(),
+});
 export type Corner = z.infer<typeof CornerSchema>;
 
 /** A groove cut into a straight row, by the Z of its front edge. */
 export const CutSchema = z.discriminatedUnion('kind', [
   z.object({ id: z.string().min(1), kind: z.literal('ring'), z: z.number() }),
-  z.object({ id: z.string().min(1), kind: z.literal('square'), z: z.number(), width: z.number(), diameter: z.number() }),
-  z.object({ id: z.string().min(1), kind: z.literal('v'), z: z.number(), depth: z.number(), angle: z.number(), radius: z.number().default(0) }),
+  z.object({
+    id: z.string().min(1),
+    kind: z.literal('square'),
+    z: z.number(),
+    width: z.number(),
+    diameter: z.number(),
+  }),
+  z.object({
+    id: z.string().min(1),
+    kind: z.literal('v'),
+    z: z.number(),
+    depth: z.number(),
+    angle: z.number(),
+    radius: z.number().default(0),
+  }),
   z.object({ id: z.string().min(1), kind: z.literal('belt'), z: z.number(), radius: z.number(), depth: z.number() }),
 ]);
 export type Cut = z.infer<typeof CutSchema>;

@@ -34,7 +34,10 @@ export interface Reattached {
 const SAME = 2e-3;
 
 const sameCurve = (a: Curve, b: Curve): boolean =>
-  a.kind === b.kind && distance(a.from, b.from) < SAME && distance(a.to, b.to) < SAME && distance(pointAt(a, 0.5), pointAt(b, 0.5)) < SAME;
+  a.kind === b.kind &&
+  distance(a.from, b.from) < SAME &&
+  distance(a.to, b.to) < SAME &&
+  distance(pointAt(a, 0.5), pointAt(b, 0.5)) < SAME;
 
 /** Costs of taking one element for another: small for a move or a stretch, Infinity for another kind of thing. */
 const difference = (a: Curve, b: Curve): number => {
@@ -49,7 +52,9 @@ const difference = (a: Curve, b: Curve): number => {
   const turn = Math.abs(Math.atan2(ta.x * tb.y - ta.y * tb.x, ta.x * tb.x + ta.y * tb.y));
   if (turn > 0.35) return Infinity;
   const [la, lb] = [distance(a.from, a.to), distance(b.from, b.to)];
-  return 0.1 + 4 * turn + (0.6 * Math.abs(la - lb)) / Math.max(la, lb) + distance(pointAt(a, 0.5), pointAt(b, 0.5)) / 20;
+  return (
+    0.1 + 4 * turn + (0.6 * Math.abs(la - lb)) / Math.max(la, lb) + distance(pointAt(a, 0.5), pointAt(b, 0.5)) / 20
+  );
 };
 
 /** Leaving an element out, or in, costs as much as a plain mismatch of half this. */
@@ -62,7 +67,9 @@ const align = (old: readonly Element[], now: readonly Element[]): [number, numbe
   for (let i = 1; i <= n; i++) cost[i][0] = i * GAP;
   for (let j = 1; j <= m; j++) cost[0][j] = j * GAP;
   const pair = old.map((a) => now.map((b) => difference(a.curve, b.curve)));
-  for (let i = 1; i <= n; i++) for (let j = 1; j <= m; j++) cost[i][j] = Math.min(cost[i - 1][j - 1] + pair[i - 1][j - 1], cost[i - 1][j] + GAP, cost[i][j - 1] + GAP);
+  for (let i = 1; i <= n; i++)
+    for (let j = 1; j <= m; j++)
+      cost[i][j] = Math.min(cost[i - 1][j - 1] + pair[i - 1][j - 1], cost[i - 1][j] + GAP, cost[i][j - 1] + GAP);
   const pairs: [number, number][] = [];
   let [i, j] = [n, m];
   while (i > 0 && j > 0) {
@@ -76,13 +83,22 @@ const align = (old: readonly Element[], now: readonly Element[]): [number, numbe
   return pairs.reverse();
 };
 
-const centre = (f: Feature): [number, number] => [(f.place.front + f.place.back) / 2, (f.place.inner + f.place.outer) / 4];
+const centre = (f: Feature): [number, number] => [
+  (f.place.front + f.place.back) / 2,
+  (f.place.inner + f.place.outer) / 4,
+];
 
-const matchFeatures = (old: readonly Feature[], now: readonly Feature[], map: ReadonlyMap<string, string | null>): FeatureMatch[] => {
+const matchFeatures = (
+  old: readonly Feature[],
+  now: readonly Feature[],
+  map: ReadonlyMap<string, string | null>,
+): FeatureMatch[] => {
   const left = new Set(now);
   const same = (a: Feature, b: Feature): boolean =>
     (['front', 'back', 'inner', 'outer'] as const).every((k) => Math.abs(a.place[k] - b.place[k]) < 2 * SAME) &&
-    Object.keys({ ...a.sizes, ...b.sizes }).every((k) => Math.abs((a.sizes[k] ?? Infinity) - (b.sizes[k] ?? Infinity)) < 2 * SAME);
+    Object.keys({ ...a.sizes, ...b.sizes }).every(
+      (k) => Math.abs((a.sizes[k] ?? Infinity) - (b.sizes[k] ?? Infinity)) < 2 * SAME,
+    );
   const result: FeatureMatch[] = [];
   const waiting: Feature[] = [];
   for (const f of old) {
@@ -100,8 +116,18 @@ const matchFeatures = (old: readonly Feature[], now: readonly Feature[], map: Re
       f.elements.length > 0
         ? undefined
         : [...left]
-            .filter((g) => g.kind === f.kind && Object.keys(f.sizes).every((k) => Math.abs((g.sizes[k] ?? Infinity) - f.sizes[k]) < Math.max(1, 0.2 * Math.abs(f.sizes[k]))))
-            .sort((a, b) => Math.hypot(centre(a)[0] - centre(f)[0], centre(a)[1] - centre(f)[1]) - Math.hypot(centre(b)[0] - centre(f)[0], centre(b)[1] - centre(f)[1]))[0];
+            .filter(
+              (g) =>
+                g.kind === f.kind &&
+                Object.keys(f.sizes).every(
+                  (k) => Math.abs((g.sizes[k] ?? Infinity) - f.sizes[k]) < Math.max(1, 0.2 * Math.abs(f.sizes[k])),
+                ),
+            )
+            .sort(
+              (a, b) =>
+                Math.hypot(centre(a)[0] - centre(f)[0], centre(a)[1] - centre(f)[1]) -
+                Math.hypot(centre(b)[0] - centre(f)[0], centre(b)[1] - centre(f)[1]),
+            )[0];
     const found = byElements ?? near;
     if (found) {
       left.delete(found);
@@ -113,7 +139,10 @@ const matchFeatures = (old: readonly Feature[], now: readonly Feature[], map: Re
 };
 
 /** Gives the rows of a new profile other ids. */
-const renamed = (p: Profile, ids: ReadonlyMap<string, string>): Profile => ({ ...p, rows: p.rows.map((r) => ({ ...r, id: ids.get(r.id) ?? r.id })) });
+const renamed = (p: Profile, ids: ReadonlyMap<string, string>): Profile => ({
+  ...p,
+  rows: p.rows.map((r) => ({ ...r, id: ids.get(r.id) ?? r.id })),
+});
 
 /**
  * Puts a new revision in the place of the old part: rows that are the same or moved keep their ids, so that spans go on
@@ -134,13 +163,21 @@ export const reattach = (old: PartDocument, now: PartDocument): Reattached => {
       let to: string | null = null;
       if (partner) {
         // a plain row may take the old row's id; what came from a corner keeps the new row's own
-        const plain = e.origin === 'row' && partner.origin === 'row' && !e.id.includes('/') && !partner.id.includes('/');
+        const plain =
+          e.origin === 'row' && partner.origin === 'row' && !e.id.includes('/') && !partner.id.includes('/');
         to = plain ? e.id : partner.id;
         if (plain) ids.set(partner.id, e.id);
         taken.add(to);
       }
       map.set(e.id, to);
-      matches.push({ id: e.id, to, how: partner ? (sameCurve(e.curve, partner.curve) ? 'kept' : 'moved') : 'lost', side, old: e.curve, now: partner?.curve ?? null });
+      matches.push({
+        id: e.id,
+        to,
+        how: partner ? (sameCurve(e.curve, partner.curve) ? 'kept' : 'moved') : 'lost',
+        side,
+        old: e.curve,
+        now: partner?.curve ?? null,
+      });
     });
   }
   // new rows must not carry an id that another row has kept
@@ -172,7 +209,13 @@ export const reattach = (old: PartDocument, now: PartDocument): Reattached => {
   const used = new Set(elements.map((m) => m.to));
   const added = allElements(rebuilt).filter((e) => !used.has(e.id));
   const elementMap = new Map(elements.map((m) => [m.id, m.to]));
-  const features = matchFeatures([...turnedFeatures(before), ...(old.features ?? [])], [...turnedFeatures(rebuilt), ...(now.features ?? [])], elementMap);
-  const notes = Object.fromEntries(features.flatMap((f) => (f.to && f.how !== 'new' && old.notes?.[f.id] ? [[f.to, old.notes[f.id]]] : [])));
+  const features = matchFeatures(
+    [...turnedFeatures(before), ...(old.features ?? [])],
+    [...turnedFeatures(rebuilt), ...(now.features ?? [])],
+    elementMap,
+  );
+  const notes = Object.fromEntries(
+    features.flatMap((f) => (f.to && f.how !== 'new' && old.notes?.[f.id] ? [[f.to, old.notes[f.id]]] : [])),
+  );
   return { part: { ...part, ...(Object.keys(notes).length > 0 ? { notes } : {}) }, elements, added, features };
 };

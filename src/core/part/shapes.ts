@@ -1,8 +1,25 @@
-import { add, arc, type Curve, distance, dot, filletCorner, line, type Point, perpendicular, point, radians, scale, subtract, unit } from '../geometry';
+import {
+  add,
+  arc,
+  type Curve,
+  distance,
+  dot,
+  filletCorner,
+  line,
+  type Point,
+  perpendicular,
+  point,
+  radians,
+  scale,
+  subtract,
+  unit,
+} from '../geometry';
 import type { Corner, Cut } from './profile';
 import { DIN76, DIN471, DIN509, DIN509_FACE, DIN509_RUNOUT } from './standards';
 
-export type Shaped = { readonly ok: true; readonly before: Curve; readonly pieces: readonly Curve[]; readonly after: Curve } | { readonly ok: false; readonly reason: string };
+export type Shaped =
+  | { readonly ok: true; readonly before: Curve; readonly pieces: readonly Curve[]; readonly after: Curve }
+  | { readonly ok: false; readonly reason: string };
 
 const no = (reason: string): Shaped => ({ ok: false, reason });
 
@@ -84,17 +101,31 @@ export const shoulderShape = (a: Curve, b: Curve, corner: Corner, metal: 1 | -1)
   });
   const cylinder = cylinderFirst ? a : b;
   const shoulder = cylinderFirst ? b : a;
-  if (distance(cylinder.from, cylinder.to) < reach - 1e-9) return no(`the cylinder is shorter than the undercut's ${reach} mm`);
-  if (distance(shoulder.from, shoulder.to) < climb - 1e-9) return no(`the shoulder is lower than the undercut's ${climb.toFixed(2)} mm`);
-  const ordered = cylinderFirst ? path : [...path].reverse().map((k) => (k.kind === 'line' ? line(k.to, k.from) : arc(k.to, k.from, k.centre, !k.clockwise)));
-  return { ok: true, before: line(a.from, ordered[0].from), pieces: ordered, after: line(ordered[ordered.length - 1].to, b.to) };
+  if (distance(cylinder.from, cylinder.to) < reach - 1e-9)
+    return no(`the cylinder is shorter than the undercut's ${reach} mm`);
+  if (distance(shoulder.from, shoulder.to) < climb - 1e-9)
+    return no(`the shoulder is lower than the undercut's ${climb.toFixed(2)} mm`);
+  const ordered = cylinderFirst
+    ? path
+    : [...path]
+        .reverse()
+        .map((k) => (k.kind === 'line' ? line(k.to, k.from) : arc(k.to, k.from, k.centre, !k.clockwise)));
+  return {
+    ok: true,
+    before: line(a.from, ordered[0].from),
+    pieces: ordered,
+    after: line(ordered[ordered.length - 1].to, b.to),
+  };
 };
 
-export type CutShape = { readonly ok: true; readonly from: Point; readonly pieces: readonly Curve[]; readonly to: Point } | { readonly ok: false; readonly reason: string };
+export type CutShape =
+  | { readonly ok: true; readonly from: Point; readonly pieces: readonly Curve[]; readonly to: Point }
+  | { readonly ok: false; readonly reason: string };
 
 /** A groove in a straight row along Z. `metal` as above; the groove goes into the metal. */
 export const cutShape = (row: Curve, cut: Cut, metal: 1 | -1): CutShape => {
-  if (row.kind !== 'line' || Math.abs(row.to.y - row.from.y) > 1e-6) return { ok: false, reason: 'grooves are cut into rows of one diameter' };
+  if (row.kind !== 'line' || Math.abs(row.to.y - row.from.y) > 1e-6)
+    return { ok: false, reason: 'grooves are cut into rows of one diameter' };
   const forward = Math.sign(row.to.x - row.from.x);
   const d = point(forward, 0);
   const into = scale(perpendicular(d), metal);
@@ -109,25 +140,38 @@ export const cutShape = (row: Curve, cut: Cut, metal: 1 | -1): CutShape => {
     const low = Math.min(row.from.x, row.to.x);
     const high = Math.max(row.from.x, row.to.x);
     if (Math.min(from.x, to.x) < low - 1e-6 || Math.max(from.x, to.x) > high + 1e-6)
-      return { ok: false, reason: `it needs Z${cut.z.toFixed(2)} to Z${(cut.z - width).toFixed(2)}; the row runs from Z${high.toFixed(2)} to Z${low.toFixed(2)}` };
+      return {
+        ok: false,
+        reason: `it needs Z${cut.z.toFixed(2)} to Z${(cut.z - width).toFixed(2)}; the row runs from Z${high.toFixed(2)} to Z${low.toFixed(2)}`,
+      };
     return { ok: true, from, pieces: build(at), to };
   };
   switch (cut.kind) {
     case 'ring': {
       const shaft = surface * 2;
       const s = DIN471.find((k) => Math.abs(k.shaft - shaft) < 1e-3);
-      if (!s) return { ok: false, reason: `DIN 471 has no ring for ⌀${shaft.toFixed(3)}; it has ${DIN471.map((k) => k.shaft).join(', ')}` };
+      if (!s)
+        return {
+          ok: false,
+          reason: `DIN 471 has no ring for ⌀${shaft.toFixed(3)}; it has ${DIN471.map((k) => k.shaft).join(', ')}`,
+        };
       if (inward > 0) return { ok: false, reason: 'DIN 471 rings sit on shafts' };
       const depth = (s.shaft - s.diameter) / 2;
-      return make(s.width, (at) => rounded([0, 1, 2, 3].map((i) => ({ p: at(i < 2 ? 0 : s.width, i === 1 || i === 2 ? depth : 0), radius: 0 }))));
+      return make(s.width, (at) =>
+        rounded([0, 1, 2, 3].map((i) => ({ p: at(i < 2 ? 0 : s.width, i === 1 || i === 2 ? depth : 0), radius: 0 }))),
+      );
     }
     case 'square': {
       const depth = Math.abs(surface - cut.diameter / 2);
-      if (cut.width <= 0 || depth < 1e-6 || (cut.diameter / 2 - surface) * inward < 0) return { ok: false, reason: 'its width and depth must be above 0 and go into the metal' };
-      return make(cut.width, (at) => rounded([0, 1, 2, 3].map((i) => ({ p: at(i < 2 ? 0 : cut.width, i === 1 || i === 2 ? depth : 0), radius: 0 }))));
+      if (cut.width <= 0 || depth < 1e-6 || (cut.diameter / 2 - surface) * inward < 0)
+        return { ok: false, reason: 'its width and depth must be above 0 and go into the metal' };
+      return make(cut.width, (at) =>
+        rounded([0, 1, 2, 3].map((i) => ({ p: at(i < 2 ? 0 : cut.width, i === 1 || i === 2 ? depth : 0), radius: 0 }))),
+      );
     }
     case 'v': {
-      if (cut.depth <= 0 || cut.angle <= 1 || cut.angle >= 170) return { ok: false, reason: 'its depth must be above 0 and its angle between 1° and 170°' };
+      if (cut.depth <= 0 || cut.angle <= 1 || cut.angle >= 170)
+        return { ok: false, reason: 'its depth must be above 0 and its angle between 1° and 170°' };
       const half = cut.depth * Math.tan(radians(cut.angle / 2));
       return make(2 * half, (at) =>
         rounded([
@@ -148,7 +192,9 @@ export const cutShape = (row: Curve, cut: Cut, metal: 1 | -1): CutShape => {
         });
       }
       const half = Math.sqrt(cut.radius ** 2 - (cut.radius - cut.depth) ** 2);
-      return make(2 * half, (at) => [arc(at(0, 0), at(2 * half, 0), at(half, cut.depth - cut.radius), beltSense(forward, inward))]);
+      return make(2 * half, (at) => [
+        arc(at(0, 0), at(2 * half, 0), at(half, cut.depth - cut.radius), beltSense(forward, inward)),
+      ]);
     }
     default:
       return cut satisfies never;

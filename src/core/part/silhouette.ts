@@ -30,7 +30,8 @@ export const loopRing = (loop: readonly Curve[]): Point[] => {
 };
 
 /** Union of cuts at several angles; loops inside loops (cavities that no tool reaches) count as filled. */
-export const unionOfLoops = (loops: readonly (readonly Curve[])[]): Region => unionRegions(...loops.map((l) => [loopRing(l)]));
+export const unionOfLoops = (loops: readonly (readonly Curve[])[]): Region =>
+  unionRegions(...loops.map((l) => [loopRing(l)]));
 
 /**
  * Exact lines and arcs of a region's boundary, from the curves that its polygons were made of: each stretch of polygon is
@@ -93,8 +94,14 @@ const recogniseRing = (raw: readonly Point[], carriers: readonly Curve[]): Curve
   return runs.map((run, i) => {
     const before = runs[(i + runs.length - 1) % runs.length];
     const after = runs[(i + 1) % runs.length];
-    const from = distance(before.to, run.from) < 1e-4 && before !== run ? meet(before.curve, run.curve, run.from) : onto(run.curve, run.from);
-    const to = distance(after.from, run.to) < 1e-4 && after !== run ? meet(run.curve, after.curve, run.to) : onto(run.curve, run.to);
+    const from =
+      distance(before.to, run.from) < 1e-4 && before !== run
+        ? meet(before.curve, run.curve, run.from)
+        : onto(run.curve, run.from);
+    const to =
+      distance(after.from, run.to) < 1e-4 && after !== run
+        ? meet(run.curve, after.curve, run.to)
+        : onto(run.curve, run.to);
     if (run.curve.kind === 'line') return line(from, to);
     const t0 = parameterOf(run.curve, from);
     const t1 = parameterOf(run.curve, to);
@@ -105,7 +112,9 @@ const recogniseRing = (raw: readonly Point[], carriers: readonly Curve[]): Curve
 /** Where two curves meet near a polygon's corner; the corner itself where they only touch. */
 const meet = (a: Curve, b: Curve, near: Point): Point => {
   // ends of the given curves are exact: a corner that was one of them stays so
-  const known = [a.from, a.to].filter((p) => distance(p, near) < 5e-4 && Math.min(distance(p, b.from), distance(p, b.to)) < 1e-6);
+  const known = [a.from, a.to].filter(
+    (p) => distance(p, near) < 5e-4 && Math.min(distance(p, b.from), distance(p, b.to)) < 1e-6,
+  );
   if (known.length > 0) return known.reduce((best, p) => (distance(p, near) < distance(best, near) ? p : best));
   const direction = (c: Curve): Point => tangentAt(c, Math.min(1, Math.max(0, parameterOf(c, near))));
   const [ta, tb] = [direction(a), direction(b)];

@@ -9,9 +9,23 @@ import { solveDimensions, solveProfile } from './sketch';
 import { DIN76, DIN471 } from './standards';
 
 type ArcRow = Extract<Row, { kind: 'arc' }>;
-const arcRow = (more: Partial<ArcRow>): Row => ({ id: 'x', kind: 'arc', diameter: null, z: null, radius: null, clockwise: false, long: false, corner: null, ...more });
-const profile = (...rows: Row[]): Profile => ({ start: { diameter: 20, z: 0 }, rows: rows.map((r, i) => ({ ...r, id: `o${i + 1}` })) });
-const ends = (p: Profile) => solveProfile(p).pieces.map(({ curve }) => [curve.to.x, curve.to.y * 2].map((v) => Math.round(v * 1e6) / 1e6));
+const arcRow = (more: Partial<ArcRow>): Row => ({
+  id: 'x',
+  kind: 'arc',
+  diameter: null,
+  z: null,
+  radius: null,
+  clockwise: false,
+  long: false,
+  corner: null,
+  ...more,
+});
+const profile = (...rows: Row[]): Profile => ({
+  start: { diameter: 20, z: 0 },
+  rows: rows.map((r, i) => ({ ...r, id: `o${i + 1}` })),
+});
+const ends = (p: Profile) =>
+  solveProfile(p).pieces.map(({ curve }) => [curve.to.x, curve.to.y * 2].map((v) => Math.round(v * 1e6) / 1e6));
 const codes = (p: Profile) => solveProfile(p).problems.map((k) => k.code);
 
 describe('lines', () => {
@@ -61,24 +75,36 @@ describe('arcs', () => {
   });
   it('is tangent wherever it ends', () => {
     fc.assert(
-      fc.property(fc.double({ min: -40, max: 40, noNaN: true }), fc.double({ min: -60, max: -11, noNaN: true }), fc.double({ min: -80, max: 80, noNaN: true }), (dd, z, angle) => {
-        if (Math.abs(dd) < 0.5) return;
-        const p = profile(lineRow('a', null, null, { angle, length: 10 }), arcRow({ tangent: true, diameter: Math.max(0.1, 20 + dd), z }));
-        const [first, second] = solveProfile(p).pieces;
-        if (second?.curve.kind !== 'arc') return;
-        const [t0, t1] = [tangentAt(first.curve, 1), tangentAt(second.curve, 0)];
-        expect(t0.x * t1.x + t0.y * t1.y).toBeCloseTo(1, 6);
-      }),
+      fc.property(
+        fc.double({ min: -40, max: 40, noNaN: true }),
+        fc.double({ min: -60, max: -11, noNaN: true }),
+        fc.double({ min: -80, max: 80, noNaN: true }),
+        (dd, z, angle) => {
+          if (Math.abs(dd) < 0.5) return;
+          const p = profile(
+            lineRow('a', null, null, { angle, length: 10 }),
+            arcRow({ tangent: true, diameter: Math.max(0.1, 20 + dd), z }),
+          );
+          const [first, second] = solveProfile(p).pieces;
+          if (second?.curve.kind !== 'arc') return;
+          const [t0, t1] = [tangentAt(first.curve, 1), tangentAt(second.curve, 0)];
+          expect(t0.x * t1.x + t0.y * t1.y).toBeCloseTo(1, 6);
+        },
+      ),
     );
   });
   it('tangent with a radius ends where a diameter or Z is first met', () => {
-    const a = only(profile(lineRow('a', null, -10), arcRow({ tangent: true, radius: 4, clockwise: true, diameter: 28 })));
+    const a = only(
+      profile(lineRow('a', null, -10), arcRow({ tangent: true, radius: 4, clockwise: true, diameter: 28 })),
+    );
     expect([a.to.x, a.to.y]).toEqual([expect.closeTo(-14, 9), expect.closeTo(14, 9)]);
   });
   it('by centre: the end lies on the circle, or is told to be off', () => {
     const a = only(profile(arcRow({ centreDiameter: 20, centreZ: -6, diameter: 32, clockwise: false })));
     expect(distance(a.from, a.centre)).toBeCloseTo(distance(a.to, a.centre), 9);
-    expect(codes(profile(arcRow({ centreDiameter: 20, centreZ: -6, diameter: 33, z: -6 })))).toContain('over-determined');
+    expect(codes(profile(arcRow({ centreDiameter: 20, centreZ: -6, diameter: 33, z: -6 })))).toContain(
+      'over-determined',
+    );
     expect(codes(profile(arcRow({ centreDiameter: 20, diameter: 33 })))).toContain('under-determined');
     expect(codes(profile(arcRow({ diameter: 33 })))).toContain('under-determined');
     expect(codes(profile(arcRow({ tangent: true, diameter: 33, z: -2 })))).toContain('under-determined');
@@ -136,7 +162,15 @@ describe('named dimensions', () => {
 
 describe('standard shapes', () => {
   const shaft = (corner: Corner | null, cuts: Cut[] = [], d = 16): ReturnType<typeof buildPart> =>
-    buildPart(solidPart([lineRow('o1', d, 0), lineRow('o2', d, -30, { corner, cuts }), lineRow('o3', 40, -30), lineRow('o4', 40, -50), lineRow('o5', 0, -50)]));
+    buildPart(
+      solidPart([
+        lineRow('o1', d, 0),
+        lineRow('o2', d, -30, { corner, cuts }),
+        lineRow('o3', 40, -30),
+        lineRow('o4', 40, -50),
+        lineRow('o5', 0, -50),
+      ]),
+    );
   it.each(DIN76.filter((t) => t.pitch >= 0.8))('a DIN 76 relief for P $pitch reaches its depth and width', (t) => {
     const part = shaft({ kind: 'relief', size: t.pitch });
     expect(part.problems).toEqual([]);
@@ -152,9 +186,11 @@ describe('standard shapes', () => {
     const f = shaft({ kind: 'undercut-f', size: 0.6 });
     expect(e.problems).toEqual([]);
     expect(f.problems).toEqual([]);
-    const deepest = (p: typeof e) => Math.min(...p.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.x, k.curve.to.x]));
+    const deepest = (p: typeof e) =>
+      Math.min(...p.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.x, k.curve.to.x]));
     expect(deepest(e)).toBeCloseTo(-30, 9);
-    const floor = (p: typeof e) => 2 * Math.min(...p.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y]));
+    const floor = (p: typeof e) =>
+      2 * Math.min(...p.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y]));
     expect(floor(e)).toBeCloseTo(16 - 0.6, 9);
     expect(floor(f)).toBeCloseTo(16 - 0.6, 9);
     // F goes t2 = 0.2 behind the face
@@ -163,7 +199,12 @@ describe('standard shapes', () => {
     for (const p of [e, f])
       p.outer.forEach((k, i) => {
         const next = p.outer[i + 1];
-        if (next && k.origin === 'corner' && next.origin === 'corner' && (k.curve.kind === 'arc' || next.curve.kind === 'arc')) {
+        if (
+          next &&
+          k.origin === 'corner' &&
+          next.origin === 'corner' &&
+          (k.curve.kind === 'arc' || next.curve.kind === 'arc')
+        ) {
           const [a, b] = [tangentAt(k.curve, 1), tangentAt(next.curve, 0)];
           expect(a.x * b.x + a.y * b.y).toBeCloseTo(1, 6);
         }
@@ -180,19 +221,43 @@ describe('standard shapes', () => {
       ]),
     );
     expect(back.problems).toEqual([]);
-    expect(2 * Math.min(...back.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y]))).toBeCloseTo(15.4, 9);
+    expect(
+      2 * Math.min(...back.outer.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y])),
+    ).toBeCloseTo(15.4, 9);
     const bore = buildPart({
-      outer: { start: { diameter: 30, z: 0 }, rows: [lineRow('o1', 60, 0), lineRow('o2', 60, -40), lineRow('o3', 20, -40)] },
-      inner: { start: { diameter: 30, z: 0 }, rows: [lineRow('i1', 30, -20, { corner: { kind: 'undercut-e', size: 0.6 } }), lineRow('i2', 20, -20), lineRow('i3', 20, -40)] },
+      outer: {
+        start: { diameter: 30, z: 0 },
+        rows: [lineRow('o1', 60, 0), lineRow('o2', 60, -40), lineRow('o3', 20, -40)],
+      },
+      inner: {
+        start: { diameter: 30, z: 0 },
+        rows: [
+          lineRow('i1', 30, -20, { corner: { kind: 'undercut-e', size: 0.6 } }),
+          lineRow('i2', 20, -20),
+          lineRow('i3', 20, -40),
+        ],
+      },
     });
     expect(bore.problems).toEqual([]);
-    expect(2 * Math.max(...bore.inner.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y]))).toBeCloseTo(30.6, 9);
+    expect(
+      2 * Math.max(...bore.inner.filter((k) => k.origin === 'corner').flatMap((k) => [k.curve.from.y, k.curve.to.y])),
+    ).toBeCloseTo(30.6, 9);
   });
   it.each(DIN471)('a DIN 471 groove on ⌀$shaft', ({ shaft: d, diameter, width }) => {
-    const part = buildPart(solidPart([lineRow('o1', d, 0), lineRow('o2', d, -30, { cuts: [{ id: 'g1', kind: 'ring', z: -5 }] }), lineRow('o3', 0, -30)]));
+    const part = buildPart(
+      solidPart([
+        lineRow('o1', d, 0),
+        lineRow('o2', d, -30, { cuts: [{ id: 'g1', kind: 'ring', z: -5 }] }),
+        lineRow('o3', 0, -30),
+      ]),
+    );
     expect(part.problems).toEqual([]);
     const floor = part.outer.find((e) => e.id === 'o2/g1.2')?.curve;
-    expect([floor?.from.y, floor?.from.x, floor?.to.x]).toEqual([expect.closeTo(diameter / 2, 9), expect.closeTo(-5, 9), expect.closeTo(-5 - width, 9)]);
+    expect([floor?.from.y, floor?.from.x, floor?.to.x]).toEqual([
+      expect.closeTo(diameter / 2, 9),
+      expect.closeTo(-5, 9),
+      expect.closeTo(-5 - width, 9),
+    ]);
   });
   it('V and round-belt grooves have their angle and radius', () => {
     const part = shaft(null, [
@@ -202,14 +267,20 @@ describe('standard shapes', () => {
       { id: 'g4', kind: 'belt', z: -25, radius: 1, depth: 2 },
     ]);
     expect(part.problems).toEqual([]);
-    const [a, b] = ['o2/g1.1', 'o2/g1.2'].map((id) => tangentAt((part.outer.find((e) => e.id === id) as (typeof part.outer)[number]).curve, 0.5));
+    const [a, b] = ['o2/g1.1', 'o2/g1.2'].map((id) =>
+      tangentAt((part.outer.find((e) => e.id === id) as (typeof part.outer)[number]).curve, 0.5),
+    );
     expect((Math.acos(-(a.x * b.x + a.y * b.y)) * 180) / Math.PI).toBeCloseTo(60, 6);
     const round = part.outer.find((e) => e.id === 'o2/g2.1')?.curve as Arc;
     expect(arcRadius(round)).toBeCloseTo(2.5, 9);
     expect(distanceToCurve(round, { x: -12.5, y: 5.5 })).toBeLessThan(1e-9);
     const shallow = part.outer.find((e) => e.id === 'o2/g3.1')?.curve as Arc;
     expect(shallow.centre.y - arcRadius(shallow)).toBeCloseTo(7, 9);
-    expect(part.outer.filter((e) => e.id.startsWith('o2/g4')).map((e) => e.curve.kind)).toEqual(['line', 'arc', 'line']);
+    expect(part.outer.filter((e) => e.id.startsWith('o2/g4')).map((e) => e.curve.kind)).toEqual([
+      'line',
+      'arc',
+      'line',
+    ]);
   });
   it.each<[string, Corner | null, Cut[]]>([
     ['a pitch that DIN 76 lacks', { kind: 'relief', size: 1.3 }, []],

@@ -83,7 +83,12 @@ export const solveDimensions = (dimensions: readonly Dimension[], unit: 'mm' | '
 const LENGTHS = ['diameter', 'z', 'length', 'radius', 'centreDiameter', 'centreZ'] as const;
 
 /** The row with its formulas computed into the fields. */
-const evaluated = (row: Row, names: ReadonlyMap<string, number>, unit: 'mm' | 'inch', tell: (field: string, reason: string) => void): Row => {
+const evaluated = (
+  row: Row,
+  names: ReadonlyMap<string, number>,
+  unit: 'mm' | 'inch',
+  tell: (field: string, reason: string) => void,
+): Row => {
   if (!row.formulas) return row;
   const out: Record<string, unknown> = { ...row };
   for (const [field, text] of Object.entries(row.formulas)) {
@@ -107,7 +112,9 @@ const directionOf = (angle: number): Point => {
 /** A contradiction larger than this is told, mm. */
 const AGREE = 1e-4;
 
-type Step = { readonly curve: Curve } | { readonly problem: SketchCode; readonly numbers?: Record<string, number | string> };
+type Step =
+  | { readonly curve: Curve }
+  | { readonly problem: SketchCode; readonly numbers?: Record<string, number | string> };
 
 const fail = (problem: SketchCode, numbers: Record<string, number | string> = {}): Step => ({ problem, numbers });
 
@@ -122,9 +129,11 @@ const solveLine = (at: Point, row: Extract<Row, { kind: 'line' }>, next: Row | u
     const d = subtract(to, at);
     if (angle !== null) {
       const off = Math.abs(cross(directionOf(angle), d));
-      if (off > AGREE || dot(directionOf(angle), d) < 0) return fail('over-determined', { value: 'angle', off: dot(directionOf(angle), d) < 0 ? length(d) : off });
+      if (off > AGREE || dot(directionOf(angle), d) < 0)
+        return fail('over-determined', { value: 'angle', off: dot(directionOf(angle), d) < 0 ? length(d) : off });
     }
-    if (size !== null && Math.abs(length(d) - size) > AGREE) return fail('over-determined', { value: 'length', off: Math.abs(length(d) - size) });
+    if (size !== null && Math.abs(length(d) - size) > AGREE)
+      return fail('over-determined', { value: 'length', off: Math.abs(length(d) - size) });
     return done(to);
   };
   if (angle === null && size === null) return done(point(z ?? at.x, r ?? at.y));
@@ -134,18 +143,27 @@ const solveLine = (at: Point, row: Extract<Row, { kind: 'line' }>, next: Row | u
     if (size !== null && r === null && z === null) return done(add(at, scale(d, size)));
     const along = r !== null ? (r - at.y) / d.y : z !== null ? (z - at.x) / d.x : null;
     if (along !== null) {
-      if (!Number.isFinite(along) || along < -1e-9) return fail('no-solution', { value: r !== null ? 'diameter' : 'Z' });
+      if (!Number.isFinite(along) || along < -1e-9)
+        return fail('no-solution', { value: r !== null ? 'diameter' : 'Z' });
       const to = add(at, scale(d, along));
       return size === null ? done(r !== null ? point(to.x, r) : point(z as number, to.y)) : check(to);
     }
     // only the direction: the next line's own end and direction say where the two meet
-    if (next?.kind === 'line' && next.diameter !== null && next.z !== null && next.angle !== null && next.angle !== undefined) {
+    if (
+      next?.kind === 'line' &&
+      next.diameter !== null &&
+      next.z !== null &&
+      next.angle !== null &&
+      next.angle !== undefined
+    ) {
       const target = point(next.z, next.diameter / 2);
       const m = intersectCarriers(line(at, add(at, d)), line(target, add(target, directionOf(next.angle))));
       if (m.kind !== 'points') return fail('no-solution', { value: 'angle' });
       return dot(subtract(m.points[0], at), d) < 0 ? fail('no-solution', { value: 'angle' }) : done(m.points[0]);
     }
-    return fail('under-determined', { give: 'a length, a diameter or a Z (or let the next line give its own end and angle)' });
+    return fail('under-determined', {
+      give: 'a length, a diameter or a Z (or let the next line give its own end and angle)',
+    });
   }
   // a length with one coordinate: toward the chuck, and outward
   const across = r !== null ? r - at.y : (z as number) - at.x;
@@ -163,20 +181,25 @@ const solveArc = (at: Point, heading: Point | null, row: Extract<Row, { kind: 'a
   const z = row.z;
   if (row.radius !== null && row.radius <= 0) return fail('radius-negative', { radius: row.radius });
   const centreGiven = row.centreDiameter != null && row.centreZ != null;
-  if (!centreGiven && (row.centreDiameter != null || row.centreZ != null)) return fail('under-determined', { give: 'both values of the centre' });
+  if (!centreGiven && (row.centreDiameter != null || row.centreZ != null))
+    return fail('under-determined', { give: 'both values of the centre' });
   let centre: Point | null = centreGiven ? point(row.centreZ as number, (row.centreDiameter as number) / 2) : null;
   if (row.tangent) {
     if (!heading) return fail('under-determined', { give: 'a row above to run on from' });
     const side = scale(perpendicular(heading), row.clockwise ? -1 : 1);
     if (row.radius !== null) {
       const own = add(at, scale(side, row.radius));
-      if (centre && distance(centre, own) > AGREE) return fail('over-determined', { value: 'centre', off: distance(centre, own) });
+      if (centre && distance(centre, own) > AGREE)
+        return fail('over-determined', { value: 'centre', off: distance(centre, own) });
       centre = own;
     } else if (centre) {
       const off = Math.abs(dot(unit(subtract(centre, at)), heading)) * distance(centre, at);
       if (off > AGREE) return fail('over-determined', { value: 'centre', off });
     } else {
-      if (r === null || z === null) return fail('under-determined', { give: r === null && z === null ? 'the end, or a radius' : 'the other coordinate of the end, or a radius' });
+      if (r === null || z === null)
+        return fail('under-determined', {
+          give: r === null && z === null ? 'the end, or a radius' : 'the other coordinate of the end, or a radius',
+        });
       const chord = subtract(point(z, r), at);
       const across = dot(chord, perpendicular(heading));
       if (Math.abs(across) < 1e-9) return fail('no-solution', { value: 'tangent' });
@@ -187,17 +210,22 @@ const solveArc = (at: Point, heading: Point | null, row: Extract<Row, { kind: 'a
   }
   if (centre) {
     const radius = distance(centre, at);
-    if (row.radius !== null && Math.abs(radius - row.radius) > AGREE) return fail('over-determined', { value: 'radius', off: Math.abs(radius - row.radius) });
+    if (row.radius !== null && Math.abs(radius - row.radius) > AGREE)
+      return fail('over-determined', { value: 'radius', off: Math.abs(radius - row.radius) });
     if (r !== null && z !== null) {
       const off = Math.abs(distance(centre, point(z, r)) - radius);
-      return off > AGREE ? fail('over-determined', { value: 'end', off }) : arcTo(at, point(z, r), centre, row.clockwise);
+      return off > AGREE
+        ? fail('over-determined', { value: 'end', off })
+        : arcTo(at, point(z, r), centre, row.clockwise);
     }
     if (r === null && z === null) return fail('under-determined', { give: 'a diameter or a Z for the end' });
     const across = r !== null ? r - centre.y : (z as number) - centre.x;
     const rest = radius * radius - across * across;
     if (rest < -1e-9) return fail('no-solution', { value: r !== null ? 'diameter' : 'Z' });
     const h = Math.sqrt(Math.max(0, rest));
-    const ends = [h, -h].map((k) => (r !== null ? point((centre as Point).x + k, r) : point(z as number, (centre as Point).y + k)));
+    const ends = [h, -h].map((k) =>
+      r !== null ? point((centre as Point).x + k, r) : point(z as number, (centre as Point).y + k),
+    );
     // the end that comes first on the way round; “long” takes the other
     const sweep = (p: Point): number => {
       const c = centre as Point;
@@ -221,16 +249,27 @@ const solveArc = (at: Point, heading: Point | null, row: Extract<Row, { kind: 'a
  * Works the rows out into pieces, one after the other. A row that cannot be solved becomes a straight line to whatever end
  * it has, so that the rest stays visible; what is missing or contradicts itself is told by row.
  */
-export const solveProfile = (profile: Profile, names: ReadonlyMap<string, number> = new Map(), unitOfText: 'mm' | 'inch' = 'mm'): Solved => {
+export const solveProfile = (
+  profile: Profile,
+  names: ReadonlyMap<string, number> = new Map(),
+  unitOfText: 'mm' | 'inch' = 'mm',
+): Solved => {
   const problems: SketchProblem[] = [];
   const pieces: { row: Row; curve: Curve }[] = [];
   let at = point(profile.start.z, profile.start.diameter / 2);
-  const complain = (code: SketchCode, row: Row | null, where: Point | null, numbers: Record<string, number | string> = {}): void => {
+  const complain = (
+    code: SketchCode,
+    row: Row | null,
+    where: Point | null,
+    numbers: Record<string, number | string> = {},
+  ): void => {
     problems.push({ code, row: row?.id ?? null, at: where, numbers });
   };
   if (![at.x, at.y].every(Number.isFinite)) complain('not-finite', null, null);
   if (at.y < -1e-7) complain('below-axis', null, at, { diameter: profile.start.diameter });
-  const rows = profile.rows.map((row) => evaluated(row, names, unitOfText, (field, reason) => complain('formula', row, null, { name: field, reason })));
+  const rows = profile.rows.map((row) =>
+    evaluated(row, names, unitOfText, (field, reason) => complain('formula', row, null, { name: field, reason })),
+  );
   rows.forEach((row, i) => {
     const given = [row.diameter, row.z].filter((v) => v !== null);
     if (!given.every(Number.isFinite)) {
@@ -238,7 +277,10 @@ export const solveProfile = (profile: Profile, names: ReadonlyMap<string, number
       return;
     }
     const previous = pieces[pieces.length - 1]?.curve ?? null;
-    const step = row.kind === 'line' ? solveLine(at, row, rows[i + 1]) : solveArc(at, previous ? tangentAt(previous, 1) : null, row);
+    const step =
+      row.kind === 'line'
+        ? solveLine(at, row, rows[i + 1])
+        : solveArc(at, previous ? tangentAt(previous, 1) : null, row);
     let curve: Curve;
     if ('curve' in step) curve = step.curve;
     else {

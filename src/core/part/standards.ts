@@ -107,13 +107,14 @@ export const DIN471: readonly { readonly shaft: number; readonly diameter: numbe
 ].map(([shaft, diameter, width]) => ({ shaft, diameter, width }));
 
 /** DIN 332 form A centre holes, 60°: drill d1, mouth d2, depth t at least; d3 is the mouth of form B's 120° protecting cone. */
-export const DIN332: readonly { readonly d1: number; readonly d2: number; readonly t: number; readonly d3: number }[] = [
-  [1, 2.12, 1.9, 3.15],
-  [1.6, 3.35, 2.9, 5],
-  [2, 4.25, 3.7, 6.3],
-  [2.5, 5.3, 4.6, 8],
-  [3.15, 6.7, 5.9, 10],
-  [4, 8.5, 7.4, 12.5],
-  [5, 10.6, 9.2, 16],
-  [6.3, 13.2, 11.5, 18],
-].map(([d1, d2, t, d3]) => ({ d1, d2, t, d3 }));
+export const DIN332: readonly { readonly d1: number; readonly d2: number; readonly t: number; readonly d3: number }[] =
+  [
+    [1, 2.12, 1.9, 3.15],
+    [1.6, 3.35, 2.9, 5],
+    [2, 4.25, 3.7, 6.3],
+    [2.5, 5.3, 4.6, 8],
+    [3.15, 6.7, 5.9, 10],
+    [4, 8.5, 7.4, 12.5],
+    [5, 10.6, 9.2, 16],
+    [6.3, 13.2, 11.5, 18],
+  ].map(([d1, d2, t, d3]) => ({ d1, d2, t, d3 }));

@@ -41,9 +41,15 @@ const schemaOf = (head: string): string => {
  */
 export const checkStepText = (text: string): StepText => {
   const empty = { schema: 'unknown', entities: 0, solids: 0, surfaces: 0 };
-  const refuse = (code: string, message: string, entity: number | null = null): StepText => ({ ...empty, problems: [importProblem(code, message, { entity })] });
+  const refuse = (code: string, message: string, entity: number | null = null): StepText => ({
+    ...empty,
+    problems: [importProblem(code, message, { entity })],
+  });
   if (!/^\s*(?:\/\*[\s\S]*?\*\/\s*)?ISO-10303-21\s*;/.test(text.slice(0, 4000)))
-    return refuse('not-step', 'This is not a STEP file: its first line should read ISO-10303-21. Export the part as STEP (AP203, AP214 or AP242) and bring that in.');
+    return refuse(
+      'not-step',
+      'This is not a STEP file: its first line should read ISO-10303-21. Export the part as STEP (AP203, AP214 or AP242) and bring that in.',
+    );
   const data = text.indexOf('DATA;');
   if (data < 0) return refuse('torn', 'The file ends before its data begin. Export it again; this copy is cut off.');
   const defined = new Set<number>();
@@ -83,16 +89,26 @@ export const checkStepText = (text: string): StepText => {
     }
     if (missing.length > 0)
       problems.push(
-        importProblem('torn', `Line ${lineOf(missing[0].at)} refers to entity #${missing[0].id}, which the file does not hold. Part of it is lost; export it again.`, {
-          entity: missing[0].id,
-        }),
+        importProblem(
+          'torn',
+          `Line ${lineOf(missing[0].at)} refers to entity #${missing[0].id}, which the file does not hold. Part of it is lost; export it again.`,
+          {
+            entity: missing[0].id,
+          },
+        ),
       );
   }
   if (problems.length === 0 && solids === 0)
     problems.push(
       surfaces > 0
-        ? importProblem('surfaces-only', 'The file holds surfaces or curves only, no closed solid. Sew them to a solid where the part was drawn and export that.')
-        : importProblem('no-solid', 'The file holds no solid. Export the part itself, not an empty assembly or a drawing.'),
+        ? importProblem(
+            'surfaces-only',
+            'The file holds surfaces or curves only, no closed solid. Sew them to a solid where the part was drawn and export that.',
+          )
+        : importProblem(
+            'no-solid',
+            'The file holds no solid. Export the part itself, not an empty assembly or a drawing.',
+          ),
     );
   return { problems, schema: schemaOf(text.slice(0, data)), entities: defined.size, solids, surfaces };
 };

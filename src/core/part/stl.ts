@@ -22,12 +22,28 @@ const readBinary = (bytes: Uint8Array): Triangles => {
   const said = view.getUint32(80, true);
   const there = Math.floor((bytes.length - 84) / 50);
   const problems: ImportProblem[] = [];
-  if (there < said) problems.push(importProblem('torn', `The file says ${said} triangles but ends inside triangle ${there + 1}. Export or copy it again.`, { entity: there + 1 }));
+  if (there < said)
+    problems.push(
+      importProblem(
+        'torn',
+        `The file says ${said} triangles but ends inside triangle ${there + 1}. Export or copy it again.`,
+        { entity: there + 1 },
+      ),
+    );
   if (said > MOST_TRIANGLES)
-    return { corners: new Float64Array(0), problems: [importProblem('too-many', `The mesh has ${said} triangles; up to ${MOST_TRIANGLES} are read. Export it coarser.`)] };
+    return {
+      corners: new Float64Array(0),
+      problems: [
+        importProblem(
+          'too-many',
+          `The mesh has ${said} triangles; up to ${MOST_TRIANGLES} are read. Export it coarser.`,
+        ),
+      ],
+    };
   const n = Math.min(said, there);
   const corners = new Float64Array(n * 9);
-  for (let i = 0; i < n; i++) for (let k = 0; k < 9; k++) corners[i * 9 + k] = view.getFloat32(84 + i * 50 + 12 + k * 4, true);
+  for (let i = 0; i < n; i++)
+    for (let k = 0; k < 9; k++) corners[i * 9 + k] = view.getFloat32(84 + i * 50 + 12 + k * 4, true);
   return { corners, problems };
 };
 
@@ -42,33 +58,57 @@ const readAscii = (text: string): Triangles => {
         const line = text.slice(0, m.index).split('\n').length;
         return {
           corners: new Float64Array(0),
-          problems: [importProblem('not-finite', `Line ${line}: “${m[k].slice(0, 20)}” is not a number. Export the mesh again.`, { entity: Math.floor(numbers.length / 9) + 1 })],
+          problems: [
+            importProblem(
+              'not-finite',
+              `Line ${line}: “${m[k].slice(0, 20)}” is not a number. Export the mesh again.`,
+              { entity: Math.floor(numbers.length / 9) + 1 },
+            ),
+          ],
         };
       }
       numbers.push(v);
     }
     if (numbers.length > MOST_TRIANGLES * 9)
-      return { corners: new Float64Array(0), problems: [importProblem('too-many', `The mesh has more than ${MOST_TRIANGLES} triangles. Export it coarser.`)] };
+      return {
+        corners: new Float64Array(0),
+        problems: [importProblem('too-many', `The mesh has more than ${MOST_TRIANGLES} triangles. Export it coarser.`)],
+      };
   }
   if (!/endsolid\s*[^\n]*\s*$/i.test(text.slice(-400)) || numbers.length % 9 !== 0)
     problems.push(
-      importProblem('torn', `The file ends inside triangle ${Math.floor(numbers.length / 9) + 1}. Export or copy it again.`, { entity: Math.floor(numbers.length / 9) + 1 }),
+      importProblem(
+        'torn',
+        `The file ends inside triangle ${Math.floor(numbers.length / 9) + 1}. Export or copy it again.`,
+        { entity: Math.floor(numbers.length / 9) + 1 },
+      ),
     );
   return { corners: Float64Array.from(numbers.slice(0, numbers.length - (numbers.length % 9))), problems };
 };
 
 /** Triangles of an STL file, binary or text. */
 export const readStl = (bytes: Uint8Array): Triangles => {
-  if (bytes.length < 15) return { corners: new Float64Array(0), problems: [importProblem('torn', 'The file is empty or cut off. Export it again.')] };
+  if (bytes.length < 15)
+    return {
+      corners: new Float64Array(0),
+      problems: [importProblem('torn', 'The file is empty or cut off. Export it again.')],
+    };
   const read = isBinary(bytes) ? readBinary(bytes) : readAscii(new TextDecoder('latin1').decode(bytes));
   if (read.corners.length === 0 && read.problems.length === 0)
-    return { corners: read.corners, problems: [importProblem('not-stl', 'The file holds no triangles. Export the part as STL (binary or text).')] };
+    return {
+      corners: read.corners,
+      problems: [importProblem('not-stl', 'The file holds no triangles. Export the part as STL (binary or text).')],
+    };
   for (let i = 0; i < read.corners.length; i++)
     if (!Number.isFinite(read.corners[i]))
       return {
         corners: new Float64Array(0),
         problems: [
-          importProblem('not-finite', `Triangle ${Math.floor(i / 9) + 1} has a coordinate that is not a number. Export the mesh again.`, { entity: Math.floor(i / 9) + 1 }),
+          importProblem(
+            'not-finite',
+            `Triangle ${Math.floor(i / 9) + 1} has a coordinate that is not a number. Export the mesh again.`,
+            { entity: Math.floor(i / 9) + 1 },
+          ),
         ],
       };
   return read;
@@ -109,7 +149,11 @@ export const openEdges = (corners: Float64Array): { count: number; triangle: num
         const a = vertex[t + k];
         const b = vertex[t + ((k + 1) % 3)];
         if (a !== b && edges.get(a < b ? a * size + b : b * size + a) !== 0)
-          return { count, triangle: t / 3 + 1, at: [corners[(t + k) * 3], corners[(t + k) * 3 + 1], corners[(t + k) * 3 + 2]] };
+          return {
+            count,
+            triangle: t / 3 + 1,
+            at: [corners[(t + k) * 3], corners[(t + k) * 3 + 1], corners[(t + k) * 3 + 2]],
+          };
       }
   return { count, triangle: 0, at: [0, 0, 0] };
 };

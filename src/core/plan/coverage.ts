@@ -51,7 +51,13 @@ export const leftOver = (e: Element, stock: Region): number => {
 };
 
 /** For each element of the contour, what has been done to it and what is still on it. */
-export const coverageOf = (part: Part, stock: Region, raw: Region, operations: readonly DerivedOperation[], job: Job): Coverage => {
+export const coverageOf = (
+  part: Part,
+  stock: Region,
+  raw: Region,
+  operations: readonly DerivedOperation[],
+  job: Job,
+): Coverage => {
   if (part.region.length === 0) return [];
   const finishers = operations
     .filter((o) => o.events.length > 0)

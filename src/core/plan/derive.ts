@@ -2,7 +2,15 @@ import { checkMotion, compareWithPart } from '../checks';
 import { clampDiameter, drillLoad, surfaceSpeedAt, turningLoad } from '../cutting';
 import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, unionRegions } from '../geometry';
 import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
-import { type ChannelTimeline, isMove, type MotionEvent, type MotionProgram, type TimedEvent, type Timeline, timeProgram } from '../motion';
+import {
+  type ChannelTimeline,
+  isMove,
+  type MotionEvent,
+  type MotionProgram,
+  type TimedEvent,
+  type Timeline,
+  timeProgram,
+} from '../motion';
 import { type CuttingOperation, type Finding, type PlanContext, planOperation } from '../operations';
 import { planWait } from '../operations/wait';
 import { buildPart, type Part } from '../part';
@@ -180,8 +188,27 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
   for (const [i, { id, channel }] of sequence.entries()) {
     const op = job.operations[id];
     yield { done: i, all: sequence.length };
-    const idle = (state: OperationState, findings: Finding[] = [], station: number | null = null, section: ToolSection | null = null): void => {
-      done.push({ id, channel, state, station, section, events: [], before: stock, after: stock, removed: 0, findings, times: emptyTimes, load: null, depth: 0 });
+    const idle = (
+      state: OperationState,
+      findings: Finding[] = [],
+      station: number | null = null,
+      section: ToolSection | null = null,
+    ): void => {
+      done.push({
+        id,
+        channel,
+        state,
+        station,
+        section,
+        events: [],
+        before: stock,
+        after: stock,
+        removed: 0,
+        findings,
+        times: emptyTimes,
+        load: null,
+        depth: 0,
+      });
     };
     if (!op.on) {
       idle('off');
@@ -205,7 +232,14 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
       });
       continue;
     }
-    const say = (code: string, numbers: Finding['numbers'] = {}): Finding => ({ severity: 'blocking', code, operation: id, numbers, at: null, event: null });
+    const say = (code: string, numbers: Finding['numbers'] = {}): Finding => ({
+      severity: 'blocking',
+      code,
+      operation: id,
+      numbers,
+      at: null,
+      event: null,
+    });
     const tool = op.tool ? job.tools[op.tool] : undefined;
     if (!op.tool || !tool) {
       idle('blocked', [op.tool ? say('tool-unknown', { tool: op.tool }) : say('no-tool')]);
@@ -223,7 +257,12 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
       idle('blocked', invalid, station, section.section);
       continue;
     }
-    const key = [base, hashText(JSON.stringify([{ ...op, name: '', note: '' }, tool, station])), stockKey, hashText(contours.map((c) => c.key).join())].join(':');
+    const key = [
+      base,
+      hashText(JSON.stringify([{ ...op, name: '', note: '' }, tool, station])),
+      stockKey,
+      hashText(contours.map((c) => c.key).join()),
+    ].join(':');
     let result = cache.get(key);
     if (!result) {
       result = planAndCheck(
@@ -274,7 +313,10 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
 
   const byId = new Map(done.map((d) => [d.id, d]));
   const program: MotionProgram = {
-    channels: job.machine.channels.map((c) => ({ channel: c.id, events: (job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []) })),
+    channels: job.machine.channels.map((c) => ({
+      channel: c.id,
+      events: (job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []),
+    })),
   };
   const timeline = timeProgram(program, job.machine);
   const eventsOf = timedByOperation(timeline.channels);
@@ -331,9 +373,17 @@ const centreOf = (region: Region): { x: number; y: number } | null => {
 };
 
 const worst = (findings: readonly Finding[]): OperationState =>
-  findings.some((f) => f.severity === 'blocking') ? 'blocked' : findings.some((f) => f.severity === 'attention') ? 'attention' : 'ready';
+  findings.some((f) => f.severity === 'blocking')
+    ? 'blocked'
+    : findings.some((f) => f.severity === 'attention')
+      ? 'attention'
+      : 'ready';
 
-const planAndCheck = (op: CuttingOperation, ctx: PlanContext, place: { jaws: Region; chuck: Region; zeroZ: number }): Cached => {
+const planAndCheck = (
+  op: CuttingOperation,
+  ctx: PlanContext,
+  place: { jaws: Region; chuck: Region; zeroZ: number },
+): Cached => {
   try {
     const planned = planOperation(op, ctx);
     const carrier = ctx.machine.carriers.find((c) => c.channel === op.channel) ?? ctx.machine.carriers[0];
@@ -350,13 +400,21 @@ const planAndCheck = (op: CuttingOperation, ctx: PlanContext, place: { jaws: Reg
       spindle: ctx.spindle,
       zeroZ: place.zeroZ,
     });
-    return { events: planned.events, findings: [...planned.findings, ...checked.findings], after: checked.stock, depth: planned.depth, contourKey: planned.contourKey };
+    return {
+      events: planned.events,
+      findings: [...planned.findings, ...checked.findings],
+      after: checked.stock,
+      depth: planned.depth,
+      contourKey: planned.contourKey,
+    };
   } catch (error) {
     // one operation that fails must not take the job with it
     const reason = error instanceof Error ? error.message : String(error);
     return {
       events: [],
-      findings: [{ severity: 'blocking', code: 'internal', operation: op.id, numbers: { reason }, at: null, event: null }],
+      findings: [
+        { severity: 'blocking', code: 'internal', operation: op.id, numbers: { reason }, at: null, event: null },
+      ],
       after: ctx.stock,
       depth: 0,
       contourKey: null,
@@ -414,14 +472,21 @@ const timesOf = (events: readonly TimedEvent[]): OperationTimes => {
   return Number.isFinite(start) ? { start, end, cutting, rapid, other } : emptyTimes;
 };
 
-const loadOf = (job: Job, op: CuttingOperation, result: Cached, spindle: Job['machine']['spindles'][number]): OperationLoad | null => {
+const loadOf = (
+  job: Job,
+  op: CuttingOperation,
+  result: Cached,
+  spindle: Job['machine']['spindles'][number],
+): OperationLoad | null => {
   const tool = op.tool ? job.tools[op.tool] : undefined;
   const cuts = result.events.filter((e) => isMove(e) && e.purpose === 'cut' && e.kind !== 'rapid');
   if (!tool || cuts.length === 0) return null;
   const diameters = cuts.flatMap((e) => (isMove(e) && e.to.X !== undefined ? [Math.abs(e.to.X) * 2] : []));
   const clamp = Math.min(spindle.maxSpeed, job.holding.maxSpeed);
   const speedAt = (d: number): number =>
-    op.cutting.speedMode === 'fixed' ? Math.min(op.cutting.speed, clamp) : Math.min(clamp, d > 0.01 ? (1000 * op.cutting.speed) / (Math.PI * d) : clamp);
+    op.cutting.speedMode === 'fixed'
+      ? Math.min(op.cutting.speed, clamp)
+      : Math.min(clamp, d > 0.01 ? (1000 * op.cutting.speed) / (Math.PI * d) : clamp);
   const dMax = tool.kind === 'drill' ? tool.diameter : Math.max(...diameters, 0.1);
   const dMin = tool.kind === 'drill' ? tool.diameter : Math.min(...diameters);
   const vc = surfaceSpeedAt(speedAt(dMax), dMax);
@@ -435,12 +500,34 @@ const loadOf = (job: Job, op: CuttingOperation, result: Cached, spindle: Job['ma
     clampedBelow: op.cutting.speedMode === 'surface' ? clampDiameter(op.cutting.speed, clamp) : 0,
   };
   if (tool.kind === 'drill') {
-    const l = drillLoad({ kc11: job.material.kc11, mc: job.material.mc, diameter: tool.diameter, feed: op.cutting.feed, pointAngle: tool.pointAngle, surfaceSpeed: vc });
-    return { ...common, power: l.power / spindle.efficiency, force: l.thrust, torque: l.torque, chip: op.cutting.feed / 2, slenderness: tool.overhang / tool.diameter };
+    const l = drillLoad({
+      kc11: job.material.kc11,
+      mc: job.material.mc,
+      diameter: tool.diameter,
+      feed: op.cutting.feed,
+      pointAngle: tool.pointAngle,
+      surfaceSpeed: vc,
+    });
+    return {
+      ...common,
+      power: l.power / spindle.efficiency,
+      force: l.thrust,
+      torque: l.torque,
+      chip: op.cutting.feed / 2,
+      slenderness: tool.overhang / tool.diameter,
+    };
   }
   const kappa = tool.kind === 'cutoff' ? 90 : tool.approachAngle;
   const depth = Math.max(result.depth, 0.05);
-  const l = turningLoad({ kc11: job.material.kc11, mc: job.material.mc, depth, feed: op.cutting.feed, approachAngle: kappa, surfaceSpeed: vc, diameter: dMax });
+  const l = turningLoad({
+    kc11: job.material.kc11,
+    mc: job.material.mc,
+    depth,
+    feed: op.cutting.feed,
+    approachAngle: kappa,
+    surfaceSpeed: vc,
+    diameter: dMax,
+  });
   return {
     ...common,
     power: l.power / spindle.efficiency,
@@ -460,10 +547,17 @@ const loadFindings = (op: CuttingOperation, load: OperationLoad | null, tool: Jo
   if (load.power > load.available) say('attention', 'power-over', { power: load.power, available: load.available });
   if (tool.kind === 'turning' || tool.kind === 'boring') {
     const insert = decodeInsert(tool.insert);
-    if (insert.ok && (op.kind === 'outer-rough' || op.kind === 'inner-rough' || op.kind === 'face') && load.depth > insert.insert.edgeLength * 0.6)
+    if (
+      insert.ok &&
+      (op.kind === 'outer-rough' || op.kind === 'inner-rough' || op.kind === 'face') &&
+      load.depth > insert.insert.edgeLength * 0.6
+    )
       say('attention', 'depth-over-edge', { depth: load.depth, edge: insert.insert.edgeLength * 0.6 });
   }
-  const reached = op.cutting.speedMode === 'surface' && load.clampedBelow > 0 ? surfaceSpeedAt(load.speedMax, load.diameterMin) : null;
+  const reached =
+    op.cutting.speedMode === 'surface' && load.clampedBelow > 0
+      ? surfaceSpeedAt(load.speedMax, load.diameterMin)
+      : null;
   if (reached !== null && load.diameterMin < load.clampedBelow - 0.01 && op.kind !== 'drill')
     say('info', 'speed-clamp', { diameter: load.clampedBelow, clamp: load.speedMax, reached });
   return result;

@@ -25,14 +25,17 @@ export const diffDocuments = (before: Json, after: Json): Diff => {
       } else if (isObject(a[key]) && isObject(b[key])) walk(a[key], b[key], here);
       else if (!same(a[key], b[key])) diff.updated[here] = [a[key], b[key]];
     }
-    for (const key of Object.keys(b)) if (b[key] !== undefined && (!(key in a) || a[key] === undefined)) diff.added[`${path}/${escapeKey(key)}`] = b[key];
+    for (const key of Object.keys(b))
+      if (b[key] !== undefined && (!(key in a) || a[key] === undefined))
+        diff.added[`${path}/${escapeKey(key)}`] = b[key];
   };
   if (isObject(before) && isObject(after)) walk(before, after, '');
   else if (!same(before, after)) diff.updated[''] = [before, after];
   return diff;
 };
 
-export const isEmptyDiff = (d: Diff): boolean => Object.keys(d.added).length + Object.keys(d.updated).length + Object.keys(d.removed).length === 0;
+export const isEmptyDiff = (d: Diff): boolean =>
+  Object.keys(d.added).length + Object.keys(d.updated).length + Object.keys(d.removed).length === 0;
 
 export const invertDiff = (d: Diff): Diff => ({
   added: d.removed,

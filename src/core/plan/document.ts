@@ -46,9 +46,14 @@ export interface DocumentProblem {
   readonly message: string;
 }
 
-export type ReadJob = { readonly ok: true; readonly job: Job } | { readonly ok: false; readonly problems: readonly DocumentProblem[] };
+export type ReadJob =
+  | { readonly ok: true; readonly job: Job }
+  | { readonly ok: false; readonly problems: readonly DocumentProblem[] };
 
-const bad = (code: DocumentProblem['code'], place: string, message: string): ReadJob => ({ ok: false, problems: [{ code, place, message }] });
+const bad = (code: DocumentProblem['code'], place: string, message: string): ReadJob => ({
+  ok: false,
+  problems: [{ code, place, message }],
+});
 
 /** Names that point at nothing inside the document. */
 const danglingReferences = (job: Job): DocumentProblem[] => {
@@ -59,27 +64,43 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
   const listed = new Set<string>();
   for (const [channel, ids] of Object.entries(job.order)) {
     if (!job.machine.channels.some((c) => c.id === channel))
-      say(`order.${channel}`, `The machine has no channel “${channel}”. Move its operations to one of ${job.machine.channels.map((c) => c.id).join(', ')}.`);
+      say(
+        `order.${channel}`,
+        `The machine has no channel “${channel}”. Move its operations to one of ${job.machine.channels.map((c) => c.id).join(', ')}.`,
+      );
     ids.forEach((id, i) => {
-      if (!(id in job.operations)) say(`order.${channel}.${i}`, `No operation is called “${id}”. Remove it from the order or add the operation.`);
+      if (!(id in job.operations))
+        say(`order.${channel}.${i}`, `No operation is called “${id}”. Remove it from the order or add the operation.`);
       if (listed.has(id)) say(`order.${channel}.${i}`, `Operation “${id}” stands twice in the order. Keep one.`);
       listed.add(id);
     });
   }
   for (const [id, op] of Object.entries(job.operations)) {
-    if (op.id !== id) say(`operations.${id}.id`, `The operation says “${op.id}” but is filed under “${id}”. Make both the same.`);
+    if (op.id !== id)
+      say(`operations.${id}.id`, `The operation says “${op.id}” but is filed under “${id}”. Make both the same.`);
     if (!listed.has(id)) say(`operations.${id}`, 'The operation is in no channel’s order. Add it to one.');
   }
-  for (const [id, tool] of Object.entries(job.tools)) if (tool.id !== id) say(`tools.${id}.id`, `The tool says “${tool.id}” but is filed under “${id}”. Make both the same.`);
+  for (const [id, tool] of Object.entries(job.tools))
+    if (tool.id !== id)
+      say(`tools.${id}.id`, `The tool says “${tool.id}” but is filed under “${id}”. Make both the same.`);
   return problems;
 };
 
 /** Reads a job from parsed JSON; every complaint names the place, the reason and what to do. */
 export const readJob = (value: unknown): ReadJob => {
   if (typeof value !== 'object' || value === null || Array.isArray(value))
-    return bad('not-a-job', '', 'This is not a job file: it holds no object. Choose a file that ends in .spindle.json.');
+    return bad(
+      'not-a-job',
+      '',
+      'This is not a job file: it holds no object. Choose a file that ends in .spindle.json.',
+    );
   const head = value as { format?: unknown; version?: unknown };
-  if (head.format !== JOB_FORMAT) return bad('not-a-job', 'format', `This is not a job file: “format” should be “${JOB_FORMAT}”. Choose a file that ends in .spindle.json.`);
+  if (head.format !== JOB_FORMAT)
+    return bad(
+      'not-a-job',
+      'format',
+      `This is not a job file: “format” should be “${JOB_FORMAT}”. Choose a file that ends in .spindle.json.`,
+    );
   if (typeof head.version === 'number' && head.version > JOB_VERSION)
     return bad(
       'newer-version',
@@ -92,7 +113,11 @@ export const readJob = (value: unknown): ReadJob => {
       ok: false,
       problems: parsed.error.issues
         .slice(0, 20)
-        .map((i) => ({ code: 'shape', place: i.path.join('.'), message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.` })),
+        .map((i) => ({
+          code: 'shape',
+          place: i.path.join('.'),
+          message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.`,
+        })),
     };
   const dangling = danglingReferences(parsed.data);
   return dangling.length > 0 ? { ok: false, problems: dangling } : { ok: true, job: parsed.data };
@@ -103,7 +128,11 @@ export const readJobText = (content: string): ReadJob => {
   try {
     return readJob(JSON.parse(content));
   } catch (error) {
-    return bad('not-json', '', `The file is not readable JSON (${error instanceof Error ? error.message.slice(0, 160) : 'broken'}). It may be cut short; load an unbroken copy.`);
+    return bad(
+      'not-json',
+      '',
+      `The file is not readable JSON (${error instanceof Error ? error.message.slice(0, 160) : 'broken'}). It may be cut short; load an unbroken copy.`,
+    );
   }
 };
 
@@ -112,6 +141,7 @@ export const jobJsonSchema = (): unknown => z.toJSONSchema(JobSchema, { io: 'inp
 
 /** Station of a tool on any carrier, or null. */
 export const stationOf = (job: Job, tool: string): number | null => {
-  for (const stations of Object.values(job.stations)) for (const [station, id] of Object.entries(stations)) if (id === tool) return Number(station);
+  for (const stations of Object.values(job.stations))
+    for (const [station, id] of Object.entries(stations)) if (id === tool) return Number(station);
   return null;
 };

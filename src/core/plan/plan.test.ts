@@ -10,7 +10,15 @@ import { applyDiff, diffDocuments, invertDiff, isEmptyDiff } from './diff';
 import { type Job, jobJsonSchema, readJob, readJobText } from './document';
 
 const json = fc.letrec((tie) => ({
-  value: fc.oneof({ depthSize: 'small' }, fc.integer(), fc.string(), fc.boolean(), fc.constant(null), fc.array(fc.integer(), { maxLength: 3 }), tie('object')),
+  value: fc.oneof(
+    { depthSize: 'small' },
+    fc.integer(),
+    fc.string(),
+    fc.boolean(),
+    fc.constant(null),
+    fc.array(fc.integer(), { maxLength: 3 }),
+    tie('object'),
+  ),
   object: fc.dictionary(
     fc.string({ minLength: 1, maxLength: 5 }).filter((k) => !['__proto__', 'constructor', 'prototype'].includes(k)),
     tie('value'),
@@ -18,7 +26,8 @@ const json = fc.letrec((tie) => ({
   ),
 })).object;
 
-const cutting = (job: Job, id: string): { feed: number } => (job.operations[id] as unknown as { cutting: { feed: number } }).cutting;
+const cutting = (job: Job, id: string): { feed: number } =>
+  (job.operations[id] as unknown as { cutting: { feed: number } }).cutting;
 
 describe('diffs', () => {
   it('lead from one document to the other and back', () => {
@@ -35,7 +44,11 @@ describe('diffs', () => {
     const a = demoJob('LM-101');
     const b = structuredClone(a);
     cutting(b, 'op3').feed = 0.25;
-    expect(diffDocuments(a, b)).toEqual({ added: {}, removed: {}, updated: { '/operations/op3/cutting/feed': [0.3, 0.25] } });
+    expect(diffDocuments(a, b)).toEqual({
+      added: {},
+      removed: {},
+      updated: { '/operations/op3/cutting/feed': [0.3, 0.25] },
+    });
   });
   it('refuse paths into nothing or into the prototype', () => {
     expect(() => applyDiff({ a: 1 }, { added: { '/b/c': 1 }, updated: {}, removed: {} })).toThrow('nothing at b');
@@ -56,8 +69,18 @@ describe('job files', () => {
     ['no object', () => 'hello', 'not-a-job', ''],
     ['another format', (j) => ({ ...j, format: 'other' }), 'not-a-job', 'format'],
     ['a newer version', (j) => ({ ...j, version: 99 }), 'newer-version', 'version'],
-    ['a bad number', (j) => ({ ...j, stock: { form: 'bar', diameter: -3, frontAllowance: 1 } }), 'shape', 'stock.diameter'],
-    ['a text for a number', (j) => ({ ...j, stock: { form: 'bar', diameter: 'wide', frontAllowance: 1 } }), 'shape', 'stock.diameter'],
+    [
+      'a bad number',
+      (j) => ({ ...j, stock: { form: 'bar', diameter: -3, frontAllowance: 1 } }),
+      'shape',
+      'stock.diameter',
+    ],
+    [
+      'a text for a number',
+      (j) => ({ ...j, stock: { form: 'bar', diameter: 'wide', frontAllowance: 1 } }),
+      'shape',
+      'stock.diameter',
+    ],
     ['an order that names nothing', (j) => ({ ...j, order: { '1': ['ghost'] } }), 'reference', 'order.1.0'],
   ])('with %s are refused with the place', (_name, change, code, place) => {
     const read = readJob(change(demoJob('LM-101') as unknown as Record<string, unknown>));
@@ -90,20 +113,26 @@ const edits: ((j: Job, n: number) => void)[] = [
 describe('derive', () => {
   it('from the cache equals derive from scratch over random edits', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: edits.length - 1 }), fc.integer({ min: 0, max: 9 })), { minLength: 1, maxLength: 4 }), (steps) => {
-        const cache = new DeriveCache();
-        const job = demoJob('LM-101');
-        derive(job, cache);
-        for (const [which, n] of steps) {
-          edits[which](job, n);
-          const fast = derive(structuredClone(job), cache);
-          const slow = derive(structuredClone(job));
-          expect(fast.findings).toEqual(slow.findings);
-          expect(hashRegion(fast.finished)).toBe(hashRegion(slow.finished));
-          expect(fast.timeline.total).toBe(slow.timeline.total);
-          expect(fast.program).toEqual(slow.program);
-        }
-      }),
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: edits.length - 1 }), fc.integer({ min: 0, max: 9 })), {
+          minLength: 1,
+          maxLength: 4,
+        }),
+        (steps) => {
+          const cache = new DeriveCache();
+          const job = demoJob('LM-101');
+          derive(job, cache);
+          for (const [which, n] of steps) {
+            edits[which](job, n);
+            const fast = derive(structuredClone(job), cache);
+            const slow = derive(structuredClone(job));
+            expect(fast.findings).toEqual(slow.findings);
+            expect(hashRegion(fast.finished)).toBe(hashRegion(slow.finished));
+            expect(fast.timeline.total).toBe(slow.timeline.total);
+            expect(fast.program).toEqual(slow.program);
+          }
+        },
+      ),
       { numRuns: 8 },
     );
   });
@@ -146,7 +175,8 @@ describe('findings', () => {
     }
     return d.findings.map((f) => f.code);
   };
-  const params = (j: Job, id: string): Record<string, unknown> => (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
+  const params = (j: Job, id: string): Record<string, unknown> =>
+    (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
 
   it.each<[string, (j: Job) => void, string]>([
     ['stock smaller than the part', (j) => void (j.stock.diameter = 55), 'stock-too-small'],
@@ -155,18 +185,46 @@ describe('findings', () => {
     ['no tool', (j) => void (j.operations.op3.tool = null), 'no-tool'],
     ['a tool that is gone', (j) => void (j.operations.op3.tool = 'ghost'), 'tool-unknown'],
     ['a tool in no station', (j) => void delete j.stations.upper['1'], 'tool-not-in-station'],
-    ['an unreadable insert', (j) => void Object.assign(j.tools['face-rough-80'], { insert: 'QQQQ' }), 'tool-unreadable'],
+    [
+      'an unreadable insert',
+      (j) => void Object.assign(j.tools['face-rough-80'], { insert: 'QQQQ' }),
+      'tool-unreadable',
+    ],
     ['a feed of zero', (j) => void (cutting(j, 'op3').feed = 0), 'bad-number'],
     ['boring an undrilled hole', (j) => void (j.operations.op2.on = false), 'bore-undrilled'],
     ['a hole that is too shallow', (j) => void Object.assign(params(j, 'op2'), { depth: 8 }), 'bore-undrilled'],
     ['a cutoff that is not last', (j) => void j.order['1'].reverse(), 'cutoff-not-last'],
-    ['a boring bar that is too thick', (j) => void Object.assign(j.tools['bore-8'], { barDiameter: 12, noseToAxis: 8 }), 'bar-too-thick'],
+    [
+      'a boring bar that is too thick',
+      (j) => void Object.assign(j.tools['bore-8'], { barDiameter: 12, noseToAxis: 8 }),
+      'bar-too-thick',
+    ],
     ['a blade that does not reach', (j) => void Object.assign(j.tools['cutoff-3'], { reach: 15 }), 'blade-too-short'],
-    ['a drill that is too short', (j) => void Object.assign(j.tools['drill-11'], { fluteLength: 15 }), 'drill-too-short'],
+    [
+      'a drill that is too short',
+      (j) => void Object.assign(j.tools['drill-11'], { fluteLength: 15 }),
+      'drill-too-short',
+    ],
     ['a slide beyond its travel', (j) => void (j.holding.toolChange.diameter = 700), 'travel-x'],
-    ['a cut beyond the spindle’s power', (j) => void Object.assign(j.machine.spindles[0], { power: 0.5 }), 'power-over'],
-    ['limits that leave nothing', (j) => void Object.assign(params(j, 'op3'), { output: 'moves', frontLimit: -20, backLimit: -10 }), 'limits-empty'],
-    ['a span that is gone', (j) => void (j.operations.op3 = { ...j.operations.op3, span: { from: 'nope', to: 'nope' } } as Job['operations'][string]), 'span-lost'],
+    [
+      'a cut beyond the spindle’s power',
+      (j) => void Object.assign(j.machine.spindles[0], { power: 0.5 }),
+      'power-over',
+    ],
+    [
+      'limits that leave nothing',
+      (j) => void Object.assign(params(j, 'op3'), { output: 'moves', frontLimit: -20, backLimit: -10 }),
+      'limits-empty',
+    ],
+    [
+      'a span that is gone',
+      (j) =>
+        void (j.operations.op3 = {
+          ...j.operations.op3,
+          span: { from: 'nope', to: 'nope' },
+        } as Job['operations'][string]),
+      'span-lost',
+    ],
     ['a face set behind the front', (j) => void Object.assign(params(j, 'op1'), { targetZ: -2 }), 'face-below-part'],
     ['the same offset twice', (j) => void Object.assign(j.tools['finish-55'], { offset: 1 }), 'duplicate-station'],
     ['a part without a contour', (j) => void (j.part.outer.rows = []), 'part-missing'],

@@ -14,7 +14,10 @@ beforeAll(async () => {
   const oc = await testKernel();
   for (const name of ['LM-101', 'LM-101-B']) {
     const b = bringSolid(oc, readFileSync(demoFile(`solids/${name}.step`), 'utf8'));
-    parts[name] = { ...(partFromHalf(b.half as NonNullable<typeof b.half>) as PartDocument), features: [...b.features] };
+    parts[name] = {
+      ...(partFromHalf(b.half as NonNullable<typeof b.half>) as PartDocument),
+      features: [...b.features],
+    };
   }
 });
 
@@ -24,7 +27,8 @@ const planned = (): Job => {
   job.part = parts['LM-101'];
   for (const op of Object.values(job.operations)) if ('span' in op) op.span = null;
   const elements = buildPart(job.part).outer;
-  const at = (z: number, d: number) => elements.find((e) => Math.abs(e.curve.to.x - z) < 1e-6 && Math.abs(e.curve.to.y * 2 - d) < 1e-6)?.id as string;
+  const at = (z: number, d: number) =>
+    elements.find((e) => Math.abs(e.curve.to.x - z) < 1e-6 && Math.abs(e.curve.to.y * 2 - d) < 1e-6)?.id as string;
   const [hub, rim] = [job.operations.op3, job.operations.op4];
   // hub: its face, chamfer and ⌀26; a span in the smaller belt groove; the V groove's first wall
   if ('span' in hub) hub.span = { from: at(0, 25), to: at(-1, 26) };
@@ -38,7 +42,8 @@ describe('revision B of LM-101: rim ⌀58, V groove moved, small belt groove rem
     const r = reviseJob(job, parts['LM-101-B'], 'B');
     const how = (id: string) => r.reattached.elements.find((e) => e.id === id)?.how;
     const before = buildPart(job.part).outer;
-    const find = (d: number, z: number) => before.find((e) => Math.abs(e.curve.to.x - z) < 1e-3 && Math.abs(e.curve.to.y * 2 - d) < 1e-3)?.id as string;
+    const find = (d: number, z: number) =>
+      before.find((e) => Math.abs(e.curve.to.x - z) < 1e-3 && Math.abs(e.curve.to.y * 2 - d) < 1e-3)?.id as string;
     // hub, recess and bore are as they were
     for (const [d, z] of [
       [25, 0],
@@ -70,7 +75,8 @@ describe('revision B of LM-101: rim ⌀58, V groove moved, small belt groove rem
     const events = (d: typeof old, id: string) => JSON.stringify(d.operations.find((o) => o.id === id)?.events);
     for (const [id, op] of Object.entries(job.operations)) {
       if (id === 'op4') continue;
-      if (['face', 'drill', 'outer-rough', 'inner-rough', 'inner-finish'].includes(op.kind) && by[id] !== 'moved') expect(events(now, id), id).toBe(events(old, id));
+      if (['face', 'drill', 'outer-rough', 'inner-rough', 'inner-finish'].includes(op.kind) && by[id] !== 'moved')
+        expect(events(now, id), id).toBe(events(old, id));
     }
     const blocked = now.operations.find((o) => o.id === 'op4');
     expect(blocked?.state).toBe('blocked');
@@ -81,12 +87,17 @@ describe('revision B of LM-101: rim ⌀58, V groove moved, small belt groove rem
     const r = reviseJob(job, parts['LM-101'], 'A2');
     expect(r.reattached.elements.every((e) => e.how === 'kept' && e.to === e.id)).toBe(true);
     expect(r.reattached.added).toEqual([]);
-    expect(allElements(buildPart(r.job.part)).map((e) => e.id)).toEqual(allElements(buildPart(job.part)).map((e) => e.id));
+    expect(allElements(buildPart(r.job.part)).map((e) => e.id)).toEqual(
+      allElements(buildPart(job.part)).map((e) => e.id),
+    );
   });
   it('carries names and marks of features along', () => {
     const job = planned();
     const id = 'face-groove:-10:460';
-    job.part = { ...job.part, notes: { [id]: { name: 'Spring seat', ignored: false, tolerance: 'H9', roughness: 1.6 } } };
+    job.part = {
+      ...job.part,
+      notes: { [id]: { name: 'Spring seat', ignored: false, tolerance: 'H9', roughness: 1.6 } },
+    };
     const r = reviseJob(job, parts['LM-101-B'], 'B');
     expect(r.job.part.notes?.[id]?.name).toBe('Spring seat');
   });

@@ -31,8 +31,11 @@ export const reviseJob = (job: Job, part: PartDocument, revision: string): Revis
     const { span } = op;
     if (!span) {
       const side = op.kind.startsWith('inner') ? 'inner' : 'outer';
-      const changed = reattached.elements.some((m) => m.side === side && m.how !== 'kept') || reattached.added.some((e) => e.side === side);
-      if (op.kind !== 'cutoff' && op.kind !== 'drill' && op.kind !== 'face') operations.push({ operation: id, how: changed ? 'moved' : 'kept', missing: [] });
+      const changed =
+        reattached.elements.some((m) => m.side === side && m.how !== 'kept') ||
+        reattached.added.some((e) => e.side === side);
+      if (op.kind !== 'cutoff' && op.kind !== 'drill' && op.kind !== 'face')
+        operations.push({ operation: id, how: changed ? 'moved' : 'kept', missing: [] });
       continue;
     }
     const ends = [map.get(span.from), map.get(span.to)];
@@ -50,7 +53,16 @@ export const reviseJob = (job: Job, part: PartDocument, revision: string): Revis
       ...job,
       header: { ...job.header, revision },
       operations: revised,
-      part: { ...reattached.part, previous: { revision: job.header.revision, outer, inner, ...(back ? { back } : {}), ...(dimensions ? { dimensions } : {}) } },
+      part: {
+        ...reattached.part,
+        previous: {
+          revision: job.header.revision,
+          outer,
+          inner,
+          ...(back ? { back } : {}),
+          ...(dimensions ? { dimensions } : {}),
+        },
+      },
     },
     reattached,
     operations,

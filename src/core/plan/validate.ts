@@ -12,9 +12,16 @@ export const validateOperation = (op: CuttingOperation): Finding[] => {
   const need = (ok: boolean, field: string, value: number, must: string): void => {
     if (!ok) result.push(note('blocking', 'bad-number', op.id, { field, value, must }));
   };
-  need(Number.isFinite(op.cutting.feed) && op.cutting.feed > 0 && op.cutting.feed <= 5, 'Feed', op.cutting.feed, 'above 0 and at most 5 mm/rev');
   need(
-    Number.isFinite(op.cutting.speed) && op.cutting.speed > 0 && op.cutting.speed <= (op.cutting.speedMode === 'surface' ? 3000 : 100_000),
+    Number.isFinite(op.cutting.feed) && op.cutting.feed > 0 && op.cutting.feed <= 5,
+    'Feed',
+    op.cutting.feed,
+    'above 0 and at most 5 mm/rev',
+  );
+  need(
+    Number.isFinite(op.cutting.speed) &&
+      op.cutting.speed > 0 &&
+      op.cutting.speed <= (op.cutting.speedMode === 'surface' ? 3000 : 100_000),
     'Speed',
     op.cutting.speed,
     'above 0 and within reason',
@@ -53,17 +60,30 @@ export const validateHolding = (job: Job, part: Part): Finding[] => {
   if (part.region.length === 0) return [note('blocking', 'part-missing', null)];
   const result: Finding[] = [];
   const b = regionBounds(part.region);
-  if (job.stock.diameter < b.maxY * 2 - 1e-6) result.push(note('blocking', 'stock-too-small', null, { stock: job.stock.diameter, part: b.maxY * 2 }, point(b.minX, b.maxY)));
+  if (job.stock.diameter < b.maxY * 2 - 1e-6)
+    result.push(
+      note('blocking', 'stock-too-small', null, { stock: job.stock.diameter, part: b.maxY * 2 }, point(b.minX, b.maxY)),
+    );
   const front = jawFront(job.stock, job.holding);
   if (b.minX < front - 1e-6)
-    result.push(note('blocking', 'stick-out-short', null, { missing: front - b.minX, needed: job.holding.stickOut + front - b.minX }, point(front, job.stock.diameter / 2)));
+    result.push(
+      note(
+        'blocking',
+        'stick-out-short',
+        null,
+        { missing: front - b.minX, needed: job.holding.stickOut + front - b.minX },
+        point(front, job.stock.diameter / 2),
+      ),
+    );
   const offsets = new Map<number, number[]>();
   for (const stations of Object.values(job.stations))
     for (const [station, id] of Object.entries(stations)) {
       const offset = job.tools[id]?.offset ?? Number(station);
       offsets.set(offset, [...(offsets.get(offset) ?? []), Number(station)]);
     }
-  for (const [offset, stations] of offsets) if (stations.length > 1) result.push(note('attention', 'duplicate-station', null, { offset, stations: stations.join(' and ') }));
+  for (const [offset, stations] of offsets)
+    if (stations.length > 1)
+      result.push(note('attention', 'duplicate-station', null, { offset, stations: stations.join(' and ') }));
   return result;
 };
 
@@ -75,7 +95,10 @@ export const validateOrder = (job: Job): Finding[] => {
     const cut = active.findIndex((op) => op.kind === 'cutoff');
     if (cut >= 0 && cut < active.length - 1) {
       const after = active.slice(cut + 1).find((op) => op.kind !== 'wait');
-      if (after) result.push(note('blocking', 'cutoff-not-last', active[cut].id, { after: after.name || KINDS[after.kind].label }));
+      if (after)
+        result.push(
+          note('blocking', 'cutoff-not-last', active[cut].id, { after: after.name || KINDS[after.kind].label }),
+        );
     }
   }
   return result;

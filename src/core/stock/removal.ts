@@ -27,7 +27,13 @@ export const movePoints = (e: MotionEvent, from: Point, tip: Point): Point[] => 
   if (!isMove(e)) return [];
   const to = point((e.to.Z ?? from.x + tip.x) - tip.x, (e.to.X ?? from.y + tip.y) - tip.y);
   if (e.kind !== 'arc') return [to];
-  const a: Arc = { kind: 'arc', from, to, centre: point((e.centre.Z ?? 0) - tip.x, (e.centre.X ?? 0) - tip.y), clockwise: e.clockwise };
+  const a: Arc = {
+    kind: 'arc',
+    from,
+    to,
+    centre: point((e.centre.Z ?? 0) - tip.x, (e.centre.X ?? 0) - tip.y),
+    clockwise: e.clockwise,
+  };
   return flattenCurve(a);
 };
 
@@ -55,9 +61,11 @@ export const feedRuns = (events: readonly MotionEvent[], section: ToolSection, s
 };
 
 /** Ground swept by the cutting shapes along a path of nose centres, turned up about the axis. */
-export const sweptCut = (section: ToolSection, path: readonly Point[]): Region => foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path))));
+export const sweptCut = (section: ToolSection, path: readonly Point[]): Region =>
+  foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path))));
 
-export const cutStock = (stock: Region, section: ToolSection, path: readonly Point[]): Region => simplifyRegion(subtractRegion(stock, sweptCut(section, path)));
+export const cutStock = (stock: Region, section: ToolSection, path: readonly Point[]): Region =>
+  simplifyRegion(subtractRegion(stock, sweptCut(section, path)));
 
 /** Stock after all feed moves of an operation. */
 export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region =>

@@ -25,7 +25,10 @@ describe('holding', () => {
   it('puts chuck, bar and zero behind each other', () => {
     const chuck = regionBounds(chuckRegion(job.stock, job.holding, spindle));
     expect(chuck.maxX).toBe(jawFront(job.stock, job.holding) - 30);
-    expect(regionVolume(stockRegion(job.stock, job.holding, spindle))).toBeCloseTo(Math.PI * 31 * 31 * (44 + 30 + 80), 3);
+    expect(regionVolume(stockRegion(job.stock, job.holding, spindle))).toBeCloseTo(
+      Math.PI * 31 * 31 * (44 + 30 + 80),
+      3,
+    );
     expect(partZeroInMachine(job.stock, job.holding, spindle)).toBe(0 + 30 + 43);
     const tube = stockRegion({ ...job.stock, bore: 20 }, job.holding, spindle);
     expect(regionBounds(tube).minY).toBe(10);

@@ -18,14 +18,29 @@ export type InsertDecoding =
   | { readonly ok: true; readonly insert: InsertGeometry }
   | {
       readonly ok: false;
-      readonly code: 'insert-length' | 'insert-shape' | 'insert-clearance' | 'insert-size' | 'insert-thickness' | 'insert-nose';
+      readonly code:
+        | 'insert-length'
+        | 'insert-shape'
+        | 'insert-clearance'
+        | 'insert-size'
+        | 'insert-thickness'
+        | 'insert-nose';
       readonly at: number;
       readonly found: string;
     };
 
 const CORNER: Record<InsertShape, number> = { C: 80, D: 55, V: 35, W: 80, T: 60, S: 90, R: 0, K: 55 };
 const CLEARANCE: Record<string, number> = { N: 0, A: 3, B: 5, C: 7, P: 11, D: 15, E: 20 };
-const THICKNESS: Record<string, number> = { '01': 1.59, '02': 2.38, '03': 3.18, T3: 3.97, '04': 4.76, '05': 5.56, '06': 6.35, '07': 7.94 };
+const THICKNESS: Record<string, number> = {
+  '01': 1.59,
+  '02': 2.38,
+  '03': 3.18,
+  T3: 3.97,
+  '04': 4.76,
+  '05': 5.56,
+  '06': 6.35,
+  '07': 7.94,
+};
 
 /** Inscribed circle sizes (mm) whose edge length, cut to whole mm, is what the code carries (ISO 1832). */
 const INSCRIBED = [3.97, 4.76, 5.56, 6.35, 7.94, 9.525, 12.7, 15.875, 19.05, 25.4];
@@ -50,7 +65,8 @@ const edgeFactor = (shape: InsertShape): number => {
 };
 
 /** Edge length of an inscribed circle, mm: IC/sin ε, IC·√3 for T, 0.684·IC for W. */
-export const edgeLengthOf = (shape: InsertShape, inscribedCircle: number): number => inscribedCircle * edgeFactor(shape);
+export const edgeLengthOf = (shape: InsertShape, inscribedCircle: number): number =>
+  inscribedCircle * edgeFactor(shape);
 
 /**
  * Reads a designation such as `CNMG120408` or `DCMT 11T304`. Sizes whose cut-off edge length names a standard inscribed
@@ -70,8 +86,19 @@ export const decodeInsert = (designation: string): InsertDecoding => {
   const noseCode = code.slice(8, 10);
   const round = shape === 'R';
   const nose = noseCode === 'M0' ? 0 : Number(noseCode) / 10;
-  if (!Number.isFinite(nose) || (nose === 0 && !round)) return { ok: false, code: 'insert-nose', at: 8, found: noseCode };
+  if (!Number.isFinite(nose) || (nose === 0 && !round))
+    return { ok: false, code: 'insert-nose', at: 8, found: noseCode };
   const circle = INSCRIBED.find((ic) => Math.floor(edgeLengthOf(shape, ic) + 1e-6) === size);
   const edgeLength = circle !== undefined && !round ? edgeLengthOf(shape, circle) : size;
-  return { ok: true, insert: { shape, cornerAngle: CORNER[shape], clearanceAngle, edgeLength, thickness, noseRadius: round ? edgeLength / 2 : nose } };
+  return {
+    ok: true,
+    insert: {
+      shape,
+      cornerAngle: CORNER[shape],
+      clearanceAngle,
+      edgeLength,
+      thickness,
+      noseRadius: round ? edgeLength / 2 : nose,
+    },
+  };
 };

@@ -35,7 +35,10 @@ export const withTrailingClearance = (insert: RoundedPolygon, degrees: number): 
   }, null);
   if (!tail) return insert;
   const angle = Math.max(0, Math.atan2(tail.y, tail.x) - radians(degrees));
-  return { points: convexHull([...insert.points, fromAngle(angle, Math.hypot(tail.x, tail.y))]), radius: insert.radius };
+  return {
+    points: convexHull([...insert.points, fromAngle(angle, Math.hypot(tail.x, tail.y))]),
+    radius: insert.radius,
+  };
 };
 
 /** Corners of a convex polygon that can touch something below it, left to right. */
@@ -58,7 +61,8 @@ const lowerChain = (shape: RoundedPolygon): Point[] => {
     : [...chain.slice(first), ...chain.slice(0, first)].filter((p, i, all) => i === 0 || p.x > all[i - 1].x);
 };
 
-const upperHalf = (centre: Point, radius: number): Curve => arc(point(centre.x - radius, centre.y), point(centre.x + radius, centre.y), centre, true);
+const upperHalf = (centre: Point, radius: number): Curve =>
+  arc(point(centre.x - radius, centre.y), point(centre.x + radius, centre.y), centre, true);
 
 /**
  * Lowest reference positions of a convex rounded shape above a ground given as a graph (left to right, closed downward):
@@ -98,16 +102,26 @@ const candidates = (ground: readonly Curve[], shape: RoundedPolygon): Curve[] =>
 };
 
 const move = (c: Curve, by: Point): Curve =>
-  c.kind === 'line' ? line(subtract(c.from, by), subtract(c.to, by)) : arc(subtract(c.from, by), subtract(c.to, by), subtract(c.centre, by), c.clockwise);
+  c.kind === 'line'
+    ? line(subtract(c.from, by), subtract(c.to, by))
+    : arc(subtract(c.from, by), subtract(c.to, by), subtract(c.centre, by), c.clockwise);
 
 /** Graph pieces toward +x, arcs split where they turn back. */
-const asGraph = (ground: readonly Curve[]): Curve[] => ground.flatMap((c) => splitCurve(c, turningParameters(c, 'x'))).map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
+const asGraph = (ground: readonly Curve[]): Curve[] =>
+  ground
+    .flatMap((c) => splitCurve(c, turningParameters(c, 'x')))
+    .map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
 
 /**
  * The deepest allowed positions of a tool's reference point over a ground (graph, closed downward), for x in [from, to].
  * Exact lines and arcs; cost O(n log n) in candidates (pieces × corners of the shapes).
  */
-export const deepestPositions = (ground: readonly Curve[], shapes: readonly RoundedPolygon[], from: number, to: number): Curve[] => {
+export const deepestPositions = (
+  ground: readonly Curve[],
+  shapes: readonly RoundedPolygon[],
+  from: number,
+  to: number,
+): Curve[] => {
   const graph = asGraph(ground);
   const all = shapes.flatMap((s) => candidates(graph, s));
   return clipGraph(upperEnvelope(all), from, to);

@@ -1,4 +1,14 @@
-import { add, convexHull, counterClockwise, fromAngle, type Point, point, type RoundedPolygon, radians, scale } from '../geometry';
+import {
+  add,
+  convexHull,
+  counterClockwise,
+  fromAngle,
+  type Point,
+  point,
+  type RoundedPolygon,
+  radians,
+  scale,
+} from '../geometry';
 import { decodeInsert, type InsertGeometry } from './insert';
 import type { BoringTool, CutoffTool, DrillTool, Tool, TurningTool } from './tool';
 
@@ -32,13 +42,19 @@ export interface ToolSection {
   readonly gauge: Point;
 }
 
-export type SectionResult = { readonly ok: true; readonly section: ToolSection } | { readonly ok: false; readonly code: string; readonly found: string };
+export type SectionResult =
+  | { readonly ok: true; readonly section: ToolSection }
+  | { readonly ok: false; readonly code: string; readonly found: string };
 
 const TURRET = { halfThickness: 34, depth: 150, below: 26 } as const;
 
 const sharp = (points: readonly Point[]): RoundedPolygon => ({ points: counterClockwise(points), radius: 0 });
-const box = (minX: number, minY: number, maxX: number, maxY: number): RoundedPolygon => sharp([point(minX, minY), point(maxX, minY), point(maxX, maxY), point(minX, maxY)]);
-const mapShape = (s: RoundedPolygon, map: (p: Point) => Point): RoundedPolygon => ({ points: counterClockwise(s.points.map(map)), radius: s.radius });
+const box = (minX: number, minY: number, maxX: number, maxY: number): RoundedPolygon =>
+  sharp([point(minX, minY), point(maxX, minY), point(maxX, maxY), point(minX, maxY)]);
+const mapShape = (s: RoundedPolygon, map: (p: Point) => Point): RoundedPolygon => ({
+  points: counterClockwise(s.points.map(map)),
+  radius: s.radius,
+});
 
 /** Insert of an outside right-hand tool: edges leave the nose at 180°−κ (leading) and κ′ (trailing) from +Z. */
 const insertShape = (insert: InsertGeometry, approachAngle: number): RoundedPolygon => {
@@ -58,7 +74,16 @@ const insertShape = (insert: InsertGeometry, approachAngle: number): RoundedPoly
     const a = scale(leading, side);
     const b = scale(trailing, side);
     const across = side * 1.35;
-    return { points: convexHull([point(0, 0), a, b, add(a, scale(middle, across * 0.72)), add(b, scale(middle, across * 0.72))]), radius: rho };
+    return {
+      points: convexHull([
+        point(0, 0),
+        a,
+        b,
+        add(a, scale(middle, across * 0.72)),
+        add(b, scale(middle, across * 0.72)),
+      ]),
+      radius: rho,
+    };
   }
   const side = insert.edgeLength - rho / Math.tan(half) - rho * Math.tan(half);
   const a = scale(leading, side);
@@ -72,7 +97,8 @@ const turning = (tool: TurningTool, insert: InsertGeometry): ToolSection => {
   const round = insert.shape === 'R';
   const trailingDeg = round ? 35 : Math.max(0, 180 - tool.approachAngle - insert.cornerAngle);
   // the shank stays inside the insert's own wedge so that insert edges touch first
-  const leftAt = (y: number): number => (round ? -insert.noseRadius * 0.4 : Math.max(0.8, y * Math.tan(radians(tool.approachAngle - 90)) + 0.8));
+  const leftAt = (y: number): number =>
+    round ? -insert.noseRadius * 0.4 : Math.max(0.8, y * Math.tan(radians(tool.approachAngle - 90)) + 0.8);
   const shankBottom = (x: number): number => x * Math.tan(radians(trailingDeg)) + 1.5;
   let overhang = tool.overhang;
   let left = leftAt(overhang);
@@ -80,11 +106,23 @@ const turning = (tool: TurningTool, insert: InsertGeometry): ToolSection => {
   overhang = Math.max(overhang, bottom + 6);
   left = leftAt(overhang);
   const inner = body.points.map((p) =>
-    add(scale(p, round ? 1 : 0.82), fromAngle(radians(180 - tool.approachAngle - insert.cornerAngle / 2), round ? 0 : insert.edgeLength * 0.12)),
+    add(
+      scale(p, round ? 1 : 0.82),
+      fromAngle(radians(180 - tool.approachAngle - insert.cornerAngle / 2), round ? 0 : insert.edgeLength * 0.12),
+    ),
   );
-  const roundHead = [point(-insert.noseRadius * 0.4, insert.noseRadius * 0.6), point(insert.noseRadius * 0.4, insert.noseRadius * 0.6)];
+  const roundHead = [
+    point(-insert.noseRadius * 0.4, insert.noseRadius * 0.6),
+    point(insert.noseRadius * 0.4, insert.noseRadius * 0.6),
+  ];
   const head = sharp(
-    convexHull([...(round ? roundHead : inner), point(left, bottom), point(left + tool.shank, bottom), point(left, bottom + 1), point(left + tool.shank, bottom + 1)]),
+    convexHull([
+      ...(round ? roundHead : inner),
+      point(left, bottom),
+      point(left + tool.shank, bottom),
+      point(left, bottom + 1),
+      point(left + tool.shank, bottom + 1),
+    ]),
   );
   const shank = box(left, bottom, left + tool.shank, overhang + 4);
   const turret = box(left - 12, overhang, left - 12 + 2 * TURRET.halfThickness, overhang + TURRET.depth);
@@ -111,7 +149,12 @@ const boring = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
   const r = tool.barDiameter / 2;
   const start = Math.max(0.6, Math.tan(radians(Math.max(0, tool.approachAngle - 90))) * (r - axis) + 0.6);
   const bar = box(start, axis - r, tool.overhang + 2, axis + r);
-  const turret = box(tool.overhang, axis - TURRET.below, tool.overhang + 2 * TURRET.halfThickness, axis - TURRET.below + TURRET.depth);
+  const turret = box(
+    tool.overhang,
+    axis - TURRET.below,
+    tool.overhang + 2 * TURRET.halfThickness,
+    axis - TURRET.below + TURRET.depth,
+  );
   const left = tool.hand === 'left';
   const flip = (p: Point): Point => (left ? point(-p.x, p.y) : p);
   const tipNumber = left ? 1 : 2;
@@ -128,30 +171,66 @@ const boring = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
 };
 
 /** Height of a drill's point, mm: (D/2)/tan(σ/2). */
-export const drillPointLength = (diameter: number, pointAngle: number): number => diameter / 2 / Math.tan(radians(pointAngle / 2));
+export const drillPointLength = (diameter: number, pointAngle: number): number =>
+  diameter / 2 / Math.tan(radians(pointAngle / 2));
 
 const drill = (tool: DrillTool): ToolSection => {
   const r = tool.diameter / 2;
   const h = drillPointLength(tool.diameter, tool.pointAngle);
-  const cutting = sharp([point(0, 0), point(h, -r), point(tool.fluteLength, -r), point(tool.fluteLength, r), point(h, r)]);
+  const cutting = sharp([
+    point(0, 0),
+    point(h, -r),
+    point(tool.fluteLength, -r),
+    point(tool.fluteLength, r),
+    point(h, r),
+  ]);
   const grip = Math.max(r + 6, 10);
   const parts: RoundedPolygon[] = [];
   if (tool.overhang > tool.fluteLength) parts.push(box(tool.fluteLength, -r, tool.overhang, r));
   parts.push(box(tool.overhang, -grip, tool.overhang + 30, grip));
-  const turret = box(tool.overhang + 30, -TURRET.below, tool.overhang + 30 + 2 * TURRET.halfThickness, TURRET.depth - TURRET.below);
-  return { cutting: [cutting], holder: parts, turret: [turret], noseRadius: 0, tipNumber: 7, tip: point(0, 0), gauge: point(tool.overhang + 30, 0) };
+  const turret = box(
+    tool.overhang + 30,
+    -TURRET.below,
+    tool.overhang + 30 + 2 * TURRET.halfThickness,
+    TURRET.depth - TURRET.below,
+  );
+  return {
+    cutting: [cutting],
+    holder: parts,
+    turret: [turret],
+    noseRadius: 0,
+    tipNumber: 7,
+    tip: point(0, 0),
+    gauge: point(tool.overhang + 30, 0),
+  };
 };
 
 const cutoff = (tool: CutoffTool): ToolSection => {
   const rho = Math.min(tool.cornerRadius, tool.width / 2);
   const w = tool.width - 2 * rho;
   const rise = w * Math.tan(radians(tool.leadAngle));
-  const edge: RoundedPolygon = { points: convexHull([point(0, rise), point(w, 0), point(0, tool.reach), point(w, tool.reach)]), radius: rho };
+  const edge: RoundedPolygon = {
+    points: convexHull([point(0, rise), point(w, 0), point(0, tool.reach), point(w, tool.reach)]),
+    radius: rho,
+  };
   const overhang = Math.max(tool.overhang, tool.reach + 8);
-  const block = box(-rho - (tool.shank - tool.width) * 0.15, tool.reach, w + rho + (tool.shank - tool.width) * 0.85, overhang + 4);
+  const block = box(
+    -rho - (tool.shank - tool.width) * 0.15,
+    tool.reach,
+    w + rho + (tool.shank - tool.width) * 0.85,
+    overhang + 4,
+  );
   const turret = box(-12, overhang, -12 + 2 * TURRET.halfThickness, overhang + TURRET.depth);
   const tip = scale(TIP_DIRECTION[3], rho);
-  return { cutting: [edge], holder: [block], turret: [turret], noseRadius: rho, tipNumber: 3, tip, gauge: point(0, overhang - tip.y) };
+  return {
+    cutting: [edge],
+    holder: [block],
+    turret: [turret],
+    noseRadius: rho,
+    tipNumber: 3,
+    tip,
+    gauge: point(0, overhang - tip.y),
+  };
 };
 
 /** Section of any tool from its numbers; a designation that cannot be read is reported with the letter at fault. */
@@ -161,7 +240,10 @@ export const toolSection = (tool: Tool): SectionResult => {
     case 'boring': {
       const decoded = decodeInsert(tool.insert);
       if (!decoded.ok) return { ok: false, code: decoded.code, found: decoded.found };
-      return { ok: true, section: tool.kind === 'turning' ? turning(tool, decoded.insert) : boring(tool, decoded.insert) };
+      return {
+        ok: true,
+        section: tool.kind === 'turning' ? turning(tool, decoded.insert) : boring(tool, decoded.insert),
+      };
     }
     case 'drill':
       return { ok: true, section: drill(tool) };

@@ -62,28 +62,40 @@ describe('sections', () => {
     expect(drillPointLength(12, 140)).toBeCloseTo(2.18382, 5);
   });
   it('reports an insert that cannot be read', () => {
-    expect(toolSection(ToolSchema.parse({ id: 'a', name: 'a', kind: 'turning', insert: 'HELLO', approachAngle: 95 })).ok).toBe(false);
+    expect(
+      toolSection(ToolSchema.parse({ id: 'a', name: 'a', kind: 'turning', insert: 'HELLO', approachAngle: 95 })).ok,
+    ).toBe(false);
   });
 });
 
 describe('reach', () => {
   const outside = (insert: string, approachAngle: number) =>
-    sectionOf({ id: 'a', name: 'a', kind: 'turning', insert, approachAngle }).cutting.map((c) => withTrailingClearance(c, 3));
+    sectionOf({ id: 'a', name: 'a', kind: 'turning', insert, approachAngle }).cutting.map((c) =>
+      withTrailingClearance(c, 3),
+    );
 
   it('bridges a drop at the trailing angle less the clearance (κ 93°, ε 55°: 29°, 9.02024 long for 5 mm)', () => {
     const ground = [line(point(-40, 10), point(-10, 10)), line(point(-10, 15), point(0, 15))];
     const floor = deepestPositions(ground, outside('DCMT11T304', 93), -39, -0.1);
-    const bridge = floor.find((c) => c.kind === 'line' && Math.abs((c.to.y - c.from.y) / (c.to.x - c.from.x) - Math.tan((29 * Math.PI) / 180)) < 1e-6);
+    const bridge = floor.find(
+      (c) =>
+        c.kind === 'line' &&
+        Math.abs((c.to.y - c.from.y) / (c.to.x - c.from.x) - Math.tan((29 * Math.PI) / 180)) < 1e-6,
+    );
     expect(bridge).toBeDefined();
     // along the bridge 5 mm of height take 9.02024 mm of Z
     const slope = bridge ? (bridge.to.y - bridge.from.y) / (bridge.to.x - bridge.from.x) : 0;
     expect(5 / slope).toBeCloseTo(9.02024, 5);
   });
   it('keeps arcs as arcs: convex grows, concave shrinks by the nose radius', () => {
-    const convex = [{ kind: 'arc' as const, from: point(-10, 0), to: point(0, 10), centre: point(0, 0), clockwise: true }];
+    const convex = [
+      { kind: 'arc' as const, from: point(-10, 0), to: point(0, 10), centre: point(0, 0), clockwise: true },
+    ];
     const grown = deepestPositions(convex, [{ points: [point(0, 0)], radius: 0.8 }], -10, 0);
     expect(grown.some((c) => c.kind === 'arc' && Math.abs(arcRadius(c) - 10.8) < 1e-9)).toBe(true);
-    const concave = [{ kind: 'arc' as const, from: point(-10, 10), to: point(0, 0), centre: point(0, 10), clockwise: false }];
+    const concave = [
+      { kind: 'arc' as const, from: point(-10, 10), to: point(0, 0), centre: point(0, 10), clockwise: false },
+    ];
     const shrunk = deepestPositions(concave, [{ points: [point(0, 0)], radius: 0.8 }], -9, 0);
     expect(shrunk.some((c) => c.kind === 'arc' && Math.abs(arcRadius(c) - 9.2) < 1e-9)).toBe(true);
   });

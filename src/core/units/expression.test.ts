@@ -43,9 +43,13 @@ describe('typed lengths', () => {
   });
   it('writes and reads back', () => {
     fc.assert(
-      fc.property(fc.double({ min: -900, max: 900, noNaN: true }), fc.constantFrom('mm' as const, 'inch' as const), (v, unit) => {
-        expect(mm(formatLength(v, unit), unit)).toBeCloseTo(v, 3);
-      }),
+      fc.property(
+        fc.double({ min: -900, max: 900, noNaN: true }),
+        fc.constantFrom('mm' as const, 'inch' as const),
+        (v, unit) => {
+          expect(mm(formatLength(v, unit), unit)).toBeCloseTo(v, 3);
+        },
+      ),
     );
   });
 });

@@ -1,6 +1,8 @@
 /** Arithmetic in a length or number field: + − × ÷, brackets, decimal point or comma, and a unit behind a number. */
 
-export type Evaluated = { readonly ok: true; readonly value: number } | { readonly ok: false; readonly at: number; readonly reason: string };
+export type Evaluated =
+  | { readonly ok: true; readonly value: number }
+  | { readonly ok: false; readonly at: number; readonly reason: string };
 
 export type LengthUnit = 'mm' | 'inch';
 
@@ -10,7 +12,8 @@ const MM_PER_INCH = 25.4;
  * Value of a typed expression in mm. A bare number is in `unit`; `mm`, `cm`, `m`, `in` or `"` behind a number or bracket
  * says otherwise, so that `1/2in` is half an inch in any job. Errors give the place in the text.
  */
-export const evaluateLength = (text: string, unit: LengthUnit, names: Names = NO_NAMES): Evaluated => evaluate(text, unit === 'inch' ? MM_PER_INCH : 1, true, names);
+export const evaluateLength = (text: string, unit: LengthUnit, names: Names = NO_NAMES): Evaluated =>
+  evaluate(text, unit === 'inch' ? MM_PER_INCH : 1, true, names);
 
 /** The same for plain numbers without units. */
 export const evaluateNumber = (text: string, names: Names = NO_NAMES): Evaluated => evaluate(text, 1, false, names);
@@ -30,10 +33,12 @@ const FUNCTIONS: Readonly<Record<string, (v: number) => number>> = {
 };
 
 /** True for a word that may name a dimension: letters, digits and _, no unit or function. */
-export const isDimensionName = (word: string): boolean => NAME.exec(word)?.[0] === word && !UNITS.has(word.toLowerCase()) && !(word in FUNCTIONS) && word !== 'pi';
+export const isDimensionName = (word: string): boolean =>
+  NAME.exec(word)?.[0] === word && !UNITS.has(word.toLowerCase()) && !(word in FUNCTIONS) && word !== 'pi';
 
 /** Names that an expression uses, in order, each once. */
-export const namesIn = (text: string): string[] => [...new Set(text.match(/[A-Za-z_][A-Za-z0-9_]*/g) ?? [])].filter(isDimensionName);
+export const namesIn = (text: string): string[] =>
+  [...new Set(text.match(/[A-Za-z_][A-Za-z0-9_]*/g) ?? [])].filter(isDimensionName);
 
 class Syntax extends Error {
   constructor(
@@ -106,7 +111,8 @@ const evaluate = (text: string, bare: number, units: boolean, names: Names): Eva
       return { value, length: units };
     }
     const m = /^(\d+\.?\d*|\.\d+)/.exec(source.slice(at));
-    if (!m) throw new Syntax(at, at >= source.length ? 'a number is missing at the end' : `“${source[at]}” is not a number`);
+    if (!m)
+      throw new Syntax(at, at >= source.length ? 'a number is missing at the end' : `“${source[at]}” is not a number`);
     at += m[0].length;
     return { value: Number(m[0]), length: false };
   };

@@ -12,7 +12,15 @@ import { Dimensions } from '../part/Dimensions';
 import { Exports } from '../part/Exports';
 import { FeatureCard, useChosenFeature } from '../part/FeatureCard';
 import { RowDetail } from '../part/RowDetail';
-import { addBore, addCentreHole, changeProfile, freshRow, type ProfileSide, removeBore, setRowValue } from '../part/rows';
+import {
+  addBore,
+  addCentreHole,
+  changeProfile,
+  freshRow,
+  type ProfileSide,
+  removeBore,
+  setRowValue,
+} from '../part/rows';
 import { usePart } from '../part/store';
 
 const SHAPES = [
@@ -29,7 +37,13 @@ const CORNERS = [
   { value: 'undercut-f', label: 'DIN 509 F' },
   { value: 'relief', label: 'DIN 76' },
 ];
-const FIRST_SIZE: Record<string, number> = { chamfer: 0.5, fillet: 0.5, 'undercut-e': 0.6, 'undercut-f': 0.6, relief: 1.5 };
+const FIRST_SIZE: Record<string, number> = {
+  chamfer: 0.5,
+  fillet: 0.5,
+  'undercut-e': 0.6,
+  'undercut-f': 0.6,
+  relief: 1.5,
+};
 const STANDARD_SIZES: Record<string, readonly string[]> = {
   'undercut-e': ['0.4', '0.6', '0.8', '1.2'],
   'undercut-f': ['0.4', '0.6', '0.8', '1.2'],
@@ -78,7 +92,10 @@ const ElementTable = () => {
               className="w-40"
               value=""
               placeholder="centre hole …"
-              options={['1', '1.6', '2', '2.5', '3.15', '4', '5', '6.3'].map((d) => ({ value: d, label: `centre hole A${d}` }))}
+              options={['1', '1.6', '2', '2.5', '3.15', '4', '5', '6.3'].map((d) => ({
+                value: d,
+                label: `centre hole A${d}`,
+              }))}
               onChange={(v) => addCentreHole(Number(v))}
             />
           </div>
@@ -112,7 +129,11 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
         value={value}
         optional={end ? formatLength(Math.round((key === 'z' ? end.x : end.y * 2) * 1e4) / 1e4, unit) : 'same'}
         onChange={(v) => change(label, (p) => setRowValue(p.rows[i], key, v))}
-        formula={{ text: r.formulas?.[key] ?? null, names, onFormula: (t) => change(label, (p) => setRowValue(p.rows[i], key, t)) }}
+        formula={{
+          text: r.formulas?.[key] ?? null,
+          names,
+          onFormula: (t) => change(label, (p) => setRowValue(p.rows[i], key, t)),
+        }}
       />
     );
   };
@@ -121,7 +142,10 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
       title={title}
       aside={
         side !== 'outer' ? (
-          <IconButton label={side === 'inner' ? 'Remove the bore' : 'Remove the bore from the back'} onClick={() => removeBore(side)}>
+          <IconButton
+            label={side === 'inner' ? 'Remove the bore' : 'Remove the bore from the back'}
+            onClick={() => removeBore(side)}
+          >
             <Trash2 size={14} />
           </IconButton>
         ) : null
@@ -165,7 +189,11 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
             const bad = problems.some((p) => p.side === side && p.row === r.id);
             const open = chosen === r.id;
             return [
-              <tr key={r.id} className={cx(open && 'bg-woad-pale', bad && 'bg-madder-pale')} onFocus={() => set({ element: r.id })}>
+              <tr
+                key={r.id}
+                className={cx(open && 'bg-woad-pale', bad && 'bg-madder-pale')}
+                onFocus={() => set({ element: r.id })}
+              >
                 <td className="align-top">
                   <Choice
                     label={`${side} row ${i + 1} shape`}
@@ -176,7 +204,16 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                       change('shape', (p) => {
                         const { id, diameter, z, corner, formulas } = p.rows[i];
                         const base = { id, diameter, z, corner, ...(formulas ? { formulas } : {}) };
-                        p.rows[i] = v === 'line' ? { ...base, kind: 'line' } : { ...base, kind: 'arc', radius: 'radius' in r ? r.radius : 5, clockwise: v === 'cw', long: false };
+                        p.rows[i] =
+                          v === 'line'
+                            ? { ...base, kind: 'line' }
+                            : {
+                                ...base,
+                                kind: 'arc',
+                                radius: 'radius' in r ? r.radius : 5,
+                                clockwise: v === 'cw',
+                                long: false,
+                              };
                       })
                     }
                   />
@@ -191,7 +228,11 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                         optional="follows"
                         bad={bad}
                         onChange={(v) => change('radius', (p) => setRowValue(p.rows[i], 'radius', v))}
-                        formula={{ text: r.formulas?.radius ?? null, names, onFormula: (t) => change('radius', (p) => setRowValue(p.rows[i], 'radius', t)) }}
+                        formula={{
+                          text: r.formulas?.radius ?? null,
+                          names,
+                          onFormula: (t) => change('radius', (p) => setRowValue(p.rows[i], 'radius', t)),
+                        }}
                       />
                     </span>
                   )}
@@ -206,7 +247,14 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                       value={r.corner?.kind ?? 'none'}
                       options={CORNERS}
                       onChange={(v) =>
-                        change('corner', (p) => void (p.rows[i].corner = v === 'none' ? null : { kind: v as NonNullable<Row['corner']>['kind'], size: FIRST_SIZE[v] }))
+                        change(
+                          'corner',
+                          (p) =>
+                            void (p.rows[i].corner =
+                              v === 'none'
+                                ? null
+                                : { kind: v as NonNullable<Row['corner']>['kind'], size: FIRST_SIZE[v] }),
+                        )
                       }
                     />
                     {r.corner && STANDARD_SIZES[r.corner.kind] ? (
@@ -215,7 +263,16 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                         className="w-[3.4rem]"
                         value={String(r.corner.size)}
                         options={STANDARD_SIZES[r.corner.kind].map((v) => ({ value: v, label: v }))}
-                        onChange={(v) => change('corner size', (p) => void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: Number(v) }))}
+                        onChange={(v) =>
+                          change(
+                            'corner size',
+                            (p) =>
+                              void (p.rows[i].corner = {
+                                ...(p.rows[i].corner as NonNullable<Row['corner']>),
+                                size: Number(v),
+                              }),
+                          )
+                        }
                       />
                     ) : (
                       r.corner && (
@@ -227,7 +284,15 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                           bad={bad}
                           onChange={(v) =>
                             v !== null &&
-                            change('corner size', (p) => p.rows[i].corner && void (p.rows[i].corner = { ...(p.rows[i].corner as NonNullable<Row['corner']>), size: v }))
+                            change(
+                              'corner size',
+                              (p) =>
+                                p.rows[i].corner &&
+                                void (p.rows[i].corner = {
+                                  ...(p.rows[i].corner as NonNullable<Row['corner']>),
+                                  size: v,
+                                }),
+                            )
                           }
                         />
                       )
@@ -255,7 +320,11 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                   >
                     <Plus size={13} />
                   </IconButton>
-                  <IconButton className="!w-5" label="Delete the row" onClick={() => change('delete row', (p) => void p.rows.splice(i, 1))}>
+                  <IconButton
+                    className="!w-5"
+                    label="Delete the row"
+                    onClick={() => change('delete row', (p) => void p.rows.splice(i, 1))}
+                  >
                     <Trash2 size={13} />
                   </IconButton>
                 </td>
@@ -266,7 +335,14 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
         </tbody>
       </table>
       {profile.rows.length === 0 && (
-        <Button onClick={() => change('add row', (p) => void p.rows.push({ id: freshRow(p, side), kind: 'line', diameter: 20, z: 0, corner: null }))}>
+        <Button
+          onClick={() =>
+            change(
+              'add row',
+              (p) => void p.rows.push({ id: freshRow(p, side), kind: 'line', diameter: 20, z: 0, corner: null }),
+            )
+          }
+        >
           <Plus size={14} /> First row
         </Button>
       )}

@@ -13,7 +13,13 @@ const GROUPS = ['Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
 
 const Bar = ({ share }: { share: number }) => (
   <span className="h-1 w-24 shrink-0 rounded bg-hair">
-    <span className="block h-1 rounded" style={{ width: `${Math.min(1, share) * 100}%`, background: share > 1 ? 'var(--color-madder)' : 'var(--color-woad)' }} />
+    <span
+      className="block h-1 rounded"
+      style={{
+        width: `${Math.min(1, share) * 100}%`,
+        background: share > 1 ? 'var(--color-madder)' : 'var(--color-woad)',
+      }}
+    />
   </span>
 );
 
@@ -27,7 +33,8 @@ const LoadRow = ({ label, share, text }: { label: string; share: number; text: s
 
 export const FindingRow = ({ finding, title, onGo }: { finding: Finding; title?: string; onGo?: () => void }) => {
   const w = wordFinding(finding);
-  const tone = finding.severity === 'blocking' ? 'text-madder' : finding.severity === 'attention' ? 'text-weld' : 'text-soft';
+  const tone =
+    finding.severity === 'blocking' ? 'text-madder' : finding.severity === 'attention' ? 'text-weld' : 'text-soft';
   const glyph = finding.severity === 'blocking' ? '✕' : finding.severity === 'attention' ? '▲' : 'i';
   const body = (
     <>
@@ -64,7 +71,8 @@ export const OperationCard = ({ id }: { id: string }) => {
   const d = derived?.operations.find((o) => o.id === id);
   const info = KINDS[op.kind];
   const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));
-  const change = (label: string, path: string, value: unknown): void => setOperation(id, `${label.toLowerCase()} of ${op.name}`, (o) => writePath(o, path, value));
+  const change = (label: string, path: string, value: unknown): void =>
+    setOperation(id, `${label.toLowerCase()} of ${op.name}`, (o) => writePath(o, path, value));
   const station = op.tool ? stationOf(job, op.tool) : null;
   const shown = (f: Field): boolean => !f.showWhen || readPath(op, f.showWhen.key) === f.showWhen.is;
   const surface = op.cutting.speedMode === 'surface';
@@ -88,10 +96,17 @@ export const OperationCard = ({ id }: { id: string }) => {
           {d && <StateMark state={d.state} />}
         </div>
         <div className="mt-1.5 flex items-center">
-          <IconButton label="Play this operation (P)" onClick={() => d && set({ time: d.times.start, playing: true, stopAt: d.times.end })} disabled={!d || d.events.length === 0}>
+          <IconButton
+            label="Play this operation (P)"
+            onClick={() => d && set({ time: d.times.start, playing: true, stopAt: d.times.end })}
+            disabled={!d || d.events.length === 0}
+          >
             <Play size={14} />
           </IconButton>
-          <IconButton label={op.on ? 'Switch off' : 'Switch on'} onClick={() => change(op.on ? 'Switch off' : 'Switch on', 'on', !op.on)}>
+          <IconButton
+            label={op.on ? 'Switch off' : 'Switch on'}
+            onClick={() => change(op.on ? 'Switch off' : 'Switch on', 'on', !op.on)}
+          >
             {op.on ? <Eye size={14} /> : <EyeOff size={14} />}
           </IconButton>
           <IconButton label="Copy" onClick={() => copyOperation(id)}>
@@ -107,7 +122,9 @@ export const OperationCard = ({ id }: { id: string }) => {
             <Trash2 size={14} />
           </IconButton>
           <span className="flex-1" />
-          {d && d.times.end > d.times.start && <span className="num text-soft">{longSeconds(d.times.cutting + d.times.rapid + d.times.other)}</span>}
+          {d && d.times.end > d.times.start && (
+            <span className="num text-soft">{longSeconds(d.times.cutting + d.times.rapid + d.times.other)}</span>
+          )}
         </div>
         {d?.findings.map((f) => (
           <FindingRow key={f.code} finding={f} />
@@ -128,15 +145,28 @@ export const OperationCard = ({ id }: { id: string }) => {
           help="Constant surface speed changes the spindle with the diameter; fixed keeps one speed."
           unit={surface ? 'm/min' : 'rev/min'}
         >
-          <NumberField label={surface ? 'Surface speed' : 'Spindle speed'} value={op.cutting.speed} onChange={(v) => v !== null && change('Speed', 'cutting.speed', v)} step={10} />
+          <NumberField
+            label={surface ? 'Surface speed' : 'Spindle speed'}
+            value={op.cutting.speed}
+            onChange={(v) => v !== null && change('Speed', 'cutting.speed', v)}
+            step={10}
+          />
         </Row>
         {load && (
           <div className="num -mt-0.5 mb-0.5 pr-[5.1rem] text-right text-soft">
-            {Math.round(load.speedMin) === Math.round(load.speedMax) ? Math.round(load.speedMax) : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`} rev/min
+            {Math.round(load.speedMin) === Math.round(load.speedMax)
+              ? Math.round(load.speedMax)
+              : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`}{' '}
+            rev/min
           </div>
         )}
         <Row label="Feed" unit="mm/rev">
-          <NumberField label="Feed" value={op.cutting.feed} onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)} step={0.01} />
+          <NumberField
+            label="Feed"
+            value={op.cutting.feed}
+            onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)}
+            step={0.01}
+          />
         </Row>
         <Row label="Speed mode">
           <Choice
@@ -167,24 +197,50 @@ export const OperationCard = ({ id }: { id: string }) => {
       })}
       {load && (
         <Section title="Load">
-          <LoadRow label="Power" share={load.power / load.available} text={`${load.power.toFixed(1)} of ${load.available} kW`} />
+          <LoadRow
+            label="Power"
+            share={load.power / load.available}
+            text={`${load.power.toFixed(1)} of ${load.available} kW`}
+          />
           <LoadRow label="Force" share={load.force / 6000} text={`${Math.round(load.force)} N`} />
-          {load.slenderness !== null && <LoadRow label="Overhang" share={load.slenderness / 8} text={`${load.slenderness.toFixed(1)} × ⌀`} />}
+          {load.slenderness !== null && (
+            <LoadRow label="Overhang" share={load.slenderness / 8} text={`${load.slenderness.toFixed(1)} × ⌀`} />
+          )}
         </Section>
       )}
       <Section title="Comment in the program">
-        <TextField label="Comment in the program" className="w-full" value={op.note} onChange={(v) => change('Comment', 'note', v.slice(0, 400))} placeholder="for the operator" />
+        <TextField
+          label="Comment in the program"
+          className="w-full"
+          value={op.note}
+          onChange={(v) => change('Comment', 'note', v.slice(0, 400))}
+          placeholder="for the operator"
+        />
       </Section>
     </div>
   );
 };
 
-const FieldRow = ({ field, op, unit, onChange }: { field: Field; op: CuttingOperation; unit: 'mm' | 'inch'; onChange: (v: unknown) => void }) => {
+const FieldRow = ({
+  field,
+  op,
+  unit,
+  onChange,
+}: {
+  field: Field;
+  op: CuttingOperation;
+  unit: 'mm' | 'inch';
+  onChange: (v: unknown) => void;
+}) => {
   const value = readPath(op, field.key);
   switch (field.input.kind) {
     case 'length':
       return (
-        <Row label={field.label} help={field.help} unit={`${unit === 'inch' ? 'in' : 'mm'}${field.input.per === 'side' ? ' side' : field.input.per === 'diameter' ? ' ⌀' : ''}`}>
+        <Row
+          label={field.label}
+          help={field.help}
+          unit={`${unit === 'inch' ? 'in' : 'mm'}${field.input.per === 'side' ? ' side' : field.input.per === 'diameter' ? ' ⌀' : ''}`}
+        >
           <NumberField
             label={field.label}
             unit={unit}
@@ -198,13 +254,24 @@ const FieldRow = ({ field, op, unit, onChange }: { field: Field; op: CuttingOper
     case 'number':
       return (
         <Row label={field.label} help={field.help} unit={field.input.unit}>
-          <NumberField label={field.label} value={value as number} step={field.input.step} onChange={(v) => v !== null && onChange(v)} />
+          <NumberField
+            label={field.label}
+            value={value as number}
+            step={field.input.step}
+            onChange={(v) => v !== null && onChange(v)}
+          />
         </Row>
       );
     case 'choice':
       return (
         <Row label={field.label} help={field.help}>
-          <Choice label={field.label} className="w-28" value={String(value)} options={field.input.options} onChange={onChange} />
+          <Choice
+            label={field.label}
+            className="w-28"
+            value={String(value)}
+            options={field.input.options}
+            onChange={onChange}
+          />
         </Row>
       );
     case 'toggle':

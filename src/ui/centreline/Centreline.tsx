@@ -54,7 +54,12 @@ export const Centreline = () => {
   const chosenFeature = usePart((s) => s.feature);
   const features = useFeatures();
   const lit = useMemo(
-    () => new Set(phase === 'part' ? [hoveredFeature, chosenFeature].flatMap((id) => features.find((f) => f.id === id)?.elements ?? []) : []),
+    () =>
+      new Set(
+        phase === 'part'
+          ? [hoveredFeature, chosenFeature].flatMap((id) => features.find((f) => f.id === id)?.elements ?? [])
+          : [],
+      ),
     [phase, hoveredFeature, chosenFeature, features],
   );
 
@@ -66,7 +71,14 @@ export const Centreline = () => {
     const part = shape?.region ?? [];
     const own = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: job.stock.diameter / 2 };
     const other = bringing?.brought?.half ? boundsOfCurves(bringing.brought.half.outer) : own;
-    const b = phase === 'part' ? { minX: Math.min(own.minX, other.minX), maxX: Math.max(own.maxX, other.maxX), maxY: Math.max(own.maxY, other.maxY) } : own;
+    const b =
+      phase === 'part'
+        ? {
+            minX: Math.min(own.minX, other.minX),
+            maxX: Math.max(own.maxX, other.maxX),
+            maxY: Math.max(own.maxY, other.maxY),
+          }
+        : own;
     const wide = phase === 'hold' || phase === 'tool' || phase === 'prove';
     return {
       minX: Math.min(b.minX, wide ? front - jawLength(job.holding) * 0.8 : Math.max(front - 6, b.minX - 16)),
@@ -128,7 +140,12 @@ export const Centreline = () => {
       return;
     }
     if (extend && span && span.side === side) set({ span: { side, from: span.from, to: id } });
-    else set({ span: { side, from: id, to: id }, operation: null, phase: phase === 'prove' || phase === 'release' ? phase : 'plan' });
+    else
+      set({
+        span: { side, from: id, to: id },
+        operation: null,
+        phase: phase === 'prove' || phase === 'release' ? phase : 'plan',
+      });
   };
 
   // a tool shown by itself in the Tool phase stands beside the front of the part
@@ -144,15 +161,29 @@ export const Centreline = () => {
     return { section: s.section, at };
   }, [phase, toolId, job, partBox, part]);
 
-  const tool = standing ?? (moment?.operation?.section && moment.centre && phase !== 'part' && phase !== 'hold' ? { section: moment.operation.section, at: moment.centre } : null);
+  const tool =
+    standing ??
+    (moment?.operation?.section && moment.centre && phase !== 'part' && phase !== 'hold'
+      ? { section: moment.operation.section, at: moment.centre }
+      : null);
   const drawn = tool ? toolDrawing(tool.section) : null;
 
   const preview = previewed !== null && candidates ? candidates[previewed] : null;
   const op = operationId ? job.operations[operationId] : null;
-  const limits = op && (op.kind === 'outer-rough' || op.kind === 'outer-finish' || op.kind === 'inner-rough' || op.kind === 'inner-finish') && phase === 'plan' ? op : null;
+  const limits =
+    op &&
+    (op.kind === 'outer-rough' ||
+      op.kind === 'outer-finish' ||
+      op.kind === 'inner-rough' ||
+      op.kind === 'inner-finish') &&
+    phase === 'plan'
+      ? op
+      : null;
   const reachOfPath = useMemo(() => {
     if (!limits || !shownOperation) return null;
-    const xs = shownOperation.events.flatMap((e) => ((e.kind === 'feed' || e.kind === 'arc') && e.to.Z !== undefined ? [e.to.Z] : []));
+    const xs = shownOperation.events.flatMap((e) =>
+      (e.kind === 'feed' || e.kind === 'arc') && e.to.Z !== undefined ? [e.to.Z] : [],
+    );
     return xs.length > 0 ? { min: Math.min(...xs), max: Math.max(...xs) } : null;
   }, [limits, shownOperation]);
 
@@ -161,7 +192,10 @@ export const Centreline = () => {
     return found && { ...found, space: null };
   };
   const snapped = measuring && pointer && view ? snapFor(pointer) : null;
-  const findings = derived?.findings.filter((f) => f.at && f.severity !== 'info' && (phase === 'prove' || f.operation === operationId)) ?? [];
+  const findings =
+    derived?.findings.filter(
+      (f) => f.at && f.severity !== 'info' && (phase === 'prove' || f.operation === operationId),
+    ) ?? [];
   const hovered = elements.find((e) => e.id === hover);
 
   return (
@@ -204,11 +238,23 @@ export const Centreline = () => {
           }}
         >
           <defs>
-            <pattern id="hatch-stock" width={7 * hair} height={7 * hair} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <pattern
+              id="hatch-stock"
+              width={7 * hair}
+              height={7 * hair}
+              patternUnits="userSpaceOnUse"
+              patternTransform="rotate(45)"
+            >
               <rect width={7 * hair} height={7 * hair} fill="#e9ddb8" />
               <line x1="0" y1="0" x2="0" y2={7 * hair} stroke="#c9b77c" strokeWidth={hair} />
             </pattern>
-            <pattern id="hatch-steel" width={6 * hair} height={6 * hair} patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+            <pattern
+              id="hatch-steel"
+              width={6 * hair}
+              height={6 * hair}
+              patternUnits="userSpaceOnUse"
+              patternTransform="rotate(-45)"
+            >
               <rect width={6 * hair} height={6 * hair} fill="#dcdedb" />
               <line x1="0" y1="0" x2="0" y2={6 * hair} stroke="#b3b9b8" strokeWidth={hair} />
             </pattern>
@@ -216,7 +262,13 @@ export const Centreline = () => {
               <rect width={4 * hair} height={4 * hair} fill="#f3e3b4" />
               <circle cx={1.2 * hair} cy={1.2 * hair} r={0.9 * hair} fill="#b8860b" />
             </pattern>
-            <pattern id="cross" width={5 * hair} height={5 * hair} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <pattern
+              id="cross"
+              width={5 * hair}
+              height={5 * hair}
+              patternUnits="userSpaceOnUse"
+              patternTransform="rotate(45)"
+            >
               <rect width={5 * hair} height={5 * hair} fill="#f4ded9" />
               <path d={`M0 0H${5 * hair}M0 0V${5 * hair}`} stroke="#a83a2a" strokeWidth={hair} />
             </pattern>
@@ -226,11 +278,28 @@ export const Centreline = () => {
             {derived && (
               <g pointerEvents="none">
                 {[derived.chuck, mirror(derived.chuck)].map((r, i) => (
-                  <path key={i === 0 ? 'chuck-up' : 'chuck-down'} d={regionPath(r)} fill="#e6e6e0" stroke="#8b9493" strokeWidth={hair} />
+                  <path
+                    key={i === 0 ? 'chuck-up' : 'chuck-down'}
+                    d={regionPath(r)}
+                    fill="#e6e6e0"
+                    stroke="#8b9493"
+                    strokeWidth={hair}
+                  />
                 ))}
                 <path d={regionPath(derived.jaws)} fill="url(#hatch-steel)" stroke="#6d7777" strokeWidth={hair} />
-                <path d={regionPath(mirror(derived.jaws))} fill="url(#hatch-steel)" stroke="#6d7777" strokeWidth={hair} />
-                <path data-testid="stock" d={regionPath(stock)} fill="url(#hatch-stock)" stroke="#a8924f" strokeWidth={hair} />
+                <path
+                  d={regionPath(mirror(derived.jaws))}
+                  fill="url(#hatch-steel)"
+                  stroke="#6d7777"
+                  strokeWidth={hair}
+                />
+                <path
+                  data-testid="stock"
+                  d={regionPath(stock)}
+                  fill="url(#hatch-stock)"
+                  stroke="#a8924f"
+                  strokeWidth={hair}
+                />
                 <path d={regionPath(mirror(stock))} fill="#efe6cc" stroke="#a8924f" strokeWidth={hair} />
               </g>
             )}
@@ -244,7 +313,13 @@ export const Centreline = () => {
                   strokeWidth={1.6 * hair}
                 />
                 <g transform="scale(1 -1)">
-                  <path d={`${chainPath(part.boundary)}Z`} fill="none" stroke="#1f2a30" strokeOpacity={0.75} strokeWidth={hair} />
+                  <path
+                    d={`${chainPath(part.boundary)}Z`}
+                    fill="none"
+                    stroke="#1f2a30"
+                    strokeOpacity={0.75}
+                    strokeWidth={hair}
+                  />
                 </g>
               </g>
             )}
@@ -262,18 +337,34 @@ export const Centreline = () => {
                   return (
                     <g key={e.id}>
                       <path d={chainPath([e.curve])} fill="none" stroke="#5e6a6e" strokeWidth={5.5 * hair} />
-                      <path d={chainPath([e.curve])} fill="none" stroke={s.colour} strokeWidth={3.8 * hair} strokeDasharray={s.dash ? '' : undefined} />
+                      <path
+                        d={chainPath([e.curve])}
+                        fill="none"
+                        stroke={s.colour}
+                        strokeWidth={3.8 * hair}
+                        strokeDasharray={s.dash ? '' : undefined}
+                      />
                     </g>
                   );
                 })}
               </g>
             )}
             {elements.map((e) => {
-              const chosen = spanIds.has(e.id) || lit.has(e.id) || (phase === 'part' && (elementId === e.id || elementId === e.id.split('/')[0]));
+              const chosen =
+                spanIds.has(e.id) ||
+                lit.has(e.id) ||
+                (phase === 'part' && (elementId === e.id || elementId === e.id.split('/')[0]));
               return (
                 <g key={e.id}>
                   {(chosen || hover === e.id) && (
-                    <path d={chainPath([e.curve])} fill="none" stroke="#2e4a7d" strokeOpacity={chosen ? 1 : 0.5} strokeWidth={(chosen ? 3.5 : 3) * hair} pointerEvents="none" />
+                    <path
+                      d={chainPath([e.curve])}
+                      fill="none"
+                      stroke="#2e4a7d"
+                      strokeOpacity={chosen ? 1 : 0.5}
+                      strokeWidth={(chosen ? 3.5 : 3) * hair}
+                      pointerEvents="none"
+                    />
                   )}
                   <path
                     d={chainPath([e.curve])}
@@ -290,11 +381,29 @@ export const Centreline = () => {
               );
             })}
             <g pointerEvents="none">
-              {path.rapids && <path d={path.rapids} fill="none" stroke="#5e6a6e" strokeWidth={hair} strokeDasharray={`${3 * hair} ${3 * hair}`} />}
+              {path.rapids && (
+                <path
+                  d={path.rapids}
+                  fill="none"
+                  stroke="#5e6a6e"
+                  strokeWidth={hair}
+                  strokeDasharray={`${3 * hair} ${3 * hair}`}
+                />
+              )}
               {path.leads && <path d={path.leads} fill="none" stroke="#2e4a7d" strokeWidth={hair} />}
-              {path.cuts && <path data-testid="toolpath" d={path.cuts} fill="none" stroke="#2e4a7d" strokeWidth={1.9 * hair} />}
+              {path.cuts && (
+                <path data-testid="toolpath" d={path.cuts} fill="none" stroke="#2e4a7d" strokeWidth={1.9 * hair} />
+              )}
               {path.engage.map((p) => (
-                <circle key={`${p.x},${p.y}`} cx={p.x} cy={p.y} r={3 * hair} fill="#f4f1ea" stroke="#2e4a7d" strokeWidth={hair} />
+                <circle
+                  key={`${p.x},${p.y}`}
+                  cx={p.x}
+                  cy={p.y}
+                  r={3 * hair}
+                  fill="#f4f1ea"
+                  stroke="#2e4a7d"
+                  strokeWidth={hair}
+                />
               ))}
             </g>
             {tool && drawn && (
@@ -308,11 +417,27 @@ export const Centreline = () => {
             {phase === 'part' && <Overlay hair={hair} />}
             {findings.map((f) => (
               <g key={`${f.operation}-${f.code}`} pointerEvents="none">
-                <circle cx={f.at?.x} cy={f.at?.y} r={9 * hair} fill="none" stroke={f.severity === 'blocking' ? '#a83a2a' : '#b8860b'} strokeWidth={2 * hair} />
+                <circle
+                  cx={f.at?.x}
+                  cy={f.at?.y}
+                  r={9 * hair}
+                  fill="none"
+                  stroke={f.severity === 'blocking' ? '#a83a2a' : '#b8860b'}
+                  strokeWidth={2 * hair}
+                />
               </g>
             ))}
           </g>
-          <line x1={8} x2={size.width - 8} y1={view.oy} y2={view.oy} stroke="#1f2a30" strokeWidth={1} strokeDasharray="18 4 3 4" pointerEvents="none" />
+          <line
+            x1={8}
+            x2={size.width - 8}
+            y1={view.oy}
+            y2={view.oy}
+            stroke="#1f2a30"
+            strokeWidth={1}
+            strokeDasharray="18 4 3 4"
+            pointerEvents="none"
+          />
           {(() => {
             const o = toScreen(view, 0, 0);
             return (
@@ -333,7 +458,9 @@ export const Centreline = () => {
                 offset={26}
                 text={formatLength(partBox.maxX - partBox.minX, unit)}
               />
-              {phase === 'part' && part && <Diameters view={view} values={distinctDiameters(part.outer.map((e) => e.curve))} unit={unit} />}
+              {phase === 'part' && part && (
+                <Diameters view={view} values={distinctDiameters(part.outer.map((e) => e.curve))} unit={unit} />
+              )}
             </>
           )}
           {phase === 'hold' && (
@@ -380,19 +507,35 @@ export const Centreline = () => {
                 view={view}
                 height={size.height}
                 z={limits.params.backLimit ?? reachOfPath.min}
-                label={limits.params.backLimit === null ? 'back end' : `back limit ${formatLength(limits.params.backLimit, unit)}`}
+                label={
+                  limits.params.backLimit === null
+                    ? 'back end'
+                    : `back limit ${formatLength(limits.params.backLimit, unit)}`
+                }
                 ghost={limits.params.backLimit === null}
                 onMove={(z) => z}
-                onDone={(z) => setOperation(limits.id, 'drag back limit', (o) => Object.assign(o.params, { backLimit: Math.round(z * 20) / 20 }))}
+                onDone={(z) =>
+                  setOperation(limits.id, 'drag back limit', (o) =>
+                    Object.assign(o.params, { backLimit: Math.round(z * 20) / 20 }),
+                  )
+                }
               />
               <Handle
                 view={view}
                 height={size.height}
                 z={limits.params.frontLimit ?? reachOfPath.max}
-                label={limits.params.frontLimit === null ? 'front end' : `front limit ${formatLength(limits.params.frontLimit, unit)}`}
+                label={
+                  limits.params.frontLimit === null
+                    ? 'front end'
+                    : `front limit ${formatLength(limits.params.frontLimit, unit)}`
+                }
                 ghost={limits.params.frontLimit === null}
                 onMove={(z) => z}
-                onDone={(z) => setOperation(limits.id, 'drag front limit', (o) => Object.assign(o.params, { frontLimit: Math.round(z * 20) / 20 }))}
+                onDone={(z) =>
+                  setOperation(limits.id, 'drag front limit', (o) =>
+                    Object.assign(o.params, { frontLimit: Math.round(z * 20) / 20 }),
+                  )
+                }
               />
             </>
           )}
@@ -413,10 +556,15 @@ export const Centreline = () => {
           </>
         ) : null}
         {preview && (
-          <span className="rounded border border-woad bg-white px-2 py-0.5">{preview.reason ?? `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`}</span>
+          <span className="rounded border border-woad bg-white px-2 py-0.5">
+            {preview.reason ?? `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`}
+          </span>
         )}
       </div>
-      <div className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink" data-testid="readout">
+      <div
+        className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink"
+        data-testid="readout"
+      >
         {moment?.tip && moment.operation
           ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${moment.operation.station ?? '–'}`
           : pointer
@@ -451,7 +599,15 @@ const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
   return [...best.values()];
 };
 
-const Diameters = ({ view, values, unit }: { view: { k: number; ox: number; oy: number }; values: readonly Curve[]; unit: 'mm' | 'inch' }) => (
+const Diameters = ({
+  view,
+  values,
+  unit,
+}: {
+  view: { k: number; ox: number; oy: number };
+  values: readonly Curve[];
+  unit: 'mm' | 'inch';
+}) => (
   <g pointerEvents="none" className="num" fontSize={11} fill="#1f2a30">
     {values.map((c) => {
       const m = toScreen(view, (c.from.x + c.to.x) / 2, c.from.y);

@@ -8,7 +8,19 @@ interface Place {
 }
 
 /** A dimension line along Z, drawn `offset` px below its points. */
-export const Dimension = ({ view, from, to, offset, text }: { view: View; from: Place; to: Place; offset: number; text: string }) => {
+export const Dimension = ({
+  view,
+  from,
+  to,
+  offset,
+  text,
+}: {
+  view: View;
+  from: Place;
+  to: Place;
+  offset: number;
+  text: string;
+}) => {
   const a = toScreen(view, from.x, from.y);
   const b = toScreen(view, to.x, to.y);
   const y = Math.max(a.y, b.y) + offset;
@@ -89,10 +101,36 @@ export const Handle = ({
         setDragged(null);
       }}
     >
-      <line x1={x} x2={x} y1={top} y2={height - 30} stroke="#2e4a7d" strokeWidth={1} strokeDasharray="3 3" strokeOpacity={ghost && dragged === null ? 0.45 : 1} />
+      <line
+        x1={x}
+        x2={x}
+        y1={top}
+        y2={height - 30}
+        stroke="#2e4a7d"
+        strokeWidth={1}
+        strokeDasharray="3 3"
+        strokeOpacity={ghost && dragged === null ? 0.45 : 1}
+      />
       <rect x={x - 14} y={top - 6} width={28} height={height} fill="transparent" />
-      <rect x={x - 5} y={top - 4} width={10} height={14} rx={2} fill={ghost && dragged === null ? '#fbfaf6' : '#2e4a7d'} stroke="#2e4a7d" />
-      <text x={x + 9} y={top + 7} fontSize={11} className="num" fill="#2e4a7d" stroke="#f4f1ea" strokeWidth={3} paintOrder="stroke">
+      <rect
+        x={x - 5}
+        y={top - 4}
+        width={10}
+        height={14}
+        rx={2}
+        fill={ghost && dragged === null ? '#fbfaf6' : '#2e4a7d'}
+        stroke="#2e4a7d"
+      />
+      <text
+        x={x + 9}
+        y={top + 7}
+        fontSize={11}
+        className="num"
+        fill="#2e4a7d"
+        stroke="#f4f1ea"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
         {dragged === null ? label : `${Math.round(onMove(dragged) * 100) / 100}`}
       </text>
     </g>

@@ -5,7 +5,8 @@ import type { ToolSection } from '@/core/tooling';
 const n = (v: number): string => String(Math.round(v * 1e4) / 1e4);
 
 /** SVG path of a region; fill-rule nonzero. */
-export const regionPath = (region: Region): string => region.map((ring) => (ring.length > 0 ? `M${ring.map((p) => `${n(p.x)} ${n(p.y)}`).join('L')}Z` : '')).join('');
+export const regionPath = (region: Region): string =>
+  region.map((ring) => (ring.length > 0 ? `M${ring.map((p) => `${n(p.x)} ${n(p.y)}`).join('L')}Z` : '')).join('');
 
 /** SVG path of a chain; arcs stay arcs. Drawn in a group whose y points up, a counter-clockwise arc has sweep 1. */
 export const chainPath = (chain: readonly Curve[]): string => {
@@ -34,7 +35,8 @@ const drawings = new WeakMap<ToolSection, ToolDrawing>();
 export const toolDrawing = (section: ToolSection): ToolDrawing => {
   const found = drawings.get(section);
   if (found) return found;
-  const draw = (shapes: ToolSection['cutting']): string => regionPath(unionRegions(...shapes.map((s) => sweepAlong(s, [{ x: 0, y: 0 }]))));
+  const draw = (shapes: ToolSection['cutting']): string =>
+    regionPath(unionRegions(...shapes.map((s) => sweepAlong(s, [{ x: 0, y: 0 }]))));
   const made = { cutting: draw(section.cutting), holder: draw(section.holder), turret: draw(section.turret) };
   drawings.set(section, made);
   return made;
@@ -61,7 +63,9 @@ export const pathDrawing = (events: readonly MotionEvent[]): ToolPathDrawing => 
     const to: Point = { x: e.to.Z ?? at?.x ?? 0, y: e.to.X ?? at?.y ?? 0 };
     if (at) {
       const c: Curve =
-        e.kind === 'arc' ? { kind: 'arc', from: at, to, centre: { x: e.centre.Z ?? 0, y: e.centre.X ?? 0 }, clockwise: e.clockwise } : { kind: 'line', from: at, to };
+        e.kind === 'arc'
+          ? { kind: 'arc', from: at, to, centre: { x: e.centre.Z ?? 0, y: e.centre.X ?? 0 }, clockwise: e.clockwise }
+          : { kind: 'line', from: at, to };
       if (e.kind === 'rapid') {
         if (e.purpose !== 'tool-change') rapids += chainPath([c]);
       } else if (e.purpose === 'cut') cuts += chainPath([c]);

@@ -14,8 +14,14 @@ export interface Box {
   readonly maxY: number;
 }
 
-export const toScreen = (v: View, x: number, y: number): { x: number; y: number } => ({ x: v.ox + x * v.k, y: v.oy - y * v.k });
-export const toWorld = (v: View, x: number, y: number): { x: number; y: number } => ({ x: (x - v.ox) / v.k, y: (v.oy - y) / v.k });
+export const toScreen = (v: View, x: number, y: number): { x: number; y: number } => ({
+  x: v.ox + x * v.k,
+  y: v.oy - y * v.k,
+});
+export const toWorld = (v: View, x: number, y: number): { x: number; y: number } => ({
+  x: (x - v.ox) / v.k,
+  y: (v.oy - y) / v.k,
+});
 
 /** View that shows a box with the axis across the middle. */
 export const fitView = (box: Box, width: number, height: number): View => {
@@ -30,7 +36,9 @@ export const useSize = (): [React.RefObject<HTMLDivElement | null>, { width: num
   useEffect(() => {
     const element = ref.current;
     if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }));
+    const observer = new ResizeObserver(([entry]) =>
+      setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
@@ -57,6 +65,9 @@ export const useView = (box: Box, size: { width: number; height: number }, fitKe
       return { k, ox: x - (x - v.ox) * f, oy: y - (y - v.oy) * f };
     });
   }, []);
-  const pan = useCallback((dx: number, dy: number) => setView((v) => (v ? { ...v, ox: v.ox + dx, oy: v.oy + dy } : v)), []);
+  const pan = useCallback(
+    (dx: number, dy: number) => setView((v) => (v ? { ...v, ox: v.ox + dx, oy: v.oy + dy } : v)),
+    [],
+  );
   return { view, fit, zoom, pan };
 };

@@ -30,7 +30,10 @@ export const knotsOf = (job: Job, derived: Derived | null, proved: boolean): Rec
   const rest = derived.findings.filter((f) => !HOLD.has(f.code) && !TOOL.has(f.code));
   const unfinished = derived.coverage.filter((c) => c.state !== 'finished').length;
   return {
-    part: derived.part.problems.length > 0 ? { state: 'blocked', count: derived.part.problems.length } : { state: 'ready', count: 0 },
+    part:
+      derived.part.problems.length > 0
+        ? { state: 'blocked', count: derived.part.problems.length }
+        : { state: 'ready', count: 0 },
     hold: judge(
       derived.findings.filter((f) => HOLD.has(f.code)),
       true,
@@ -41,7 +44,10 @@ export const knotsOf = (job: Job, derived: Derived | null, proved: boolean): Rec
     ),
     plan: !planned ? open : unfinished > 0 ? { state: 'attention', count: unfinished } : judge(rest, true),
     prove: planned ? judge(rest, true) : open,
-    release: proved && planned && !derived.findings.some((f) => f.severity === 'blocking') ? { state: 'ready', count: 0 } : open,
+    release:
+      proved && planned && !derived.findings.some((f) => f.severity === 'blocking')
+        ? { state: 'ready', count: 0 }
+        : open,
   };
 };
 
@@ -57,7 +63,11 @@ const savingWords = (s: Saving, now: number): { text: string; tone: string } => 
     case 'saved':
       return {
         text:
-          s.at === 0 || now - s.at < 4000 ? 'saved' : now - s.at < 60_000 ? `saved ${Math.round((now - s.at) / 1000)} s ago` : `saved ${Math.round((now - s.at) / 60_000)} min ago`,
+          s.at === 0 || now - s.at < 4000
+            ? 'saved'
+            : now - s.at < 60_000
+              ? `saved ${Math.round((now - s.at) / 1000)} s ago`
+              : `saved ${Math.round((now - s.at) / 60_000)} min ago`,
         tone: 'text-soft',
       };
     case 'saving':
@@ -103,7 +113,11 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
             {job.machine.name} · {job.material.name} ⌀{job.stock.diameter}
           </span>
           <span
-            className={cx('shrink-0', words.tone, saving.kind !== 'saved' && saving.kind !== 'saving' && 'max-w-40 truncate')}
+            className={cx(
+              'shrink-0',
+              words.tone,
+              saving.kind !== 'saved' && saving.kind !== 'saving' && 'max-w-40 truncate',
+            )}
             data-testid="saving"
             role="status"
             title={words.text}
@@ -126,7 +140,10 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
                 aria-current={phase === p ? 'step' : undefined}
                 title={`${look.word}${k.count > 0 ? `: ${k.count}` : ''} (key ${i + 1})`}
                 onClick={() => useJob.getState().set({ phase: p })}
-                className={cx('flex h-8 items-center gap-1.5 rounded px-2 hover:bg-linen', phase === p && 'font-semibold text-woad underline decoration-2 underline-offset-4')}
+                className={cx(
+                  'flex h-8 items-center gap-1.5 rounded px-2 hover:bg-linen',
+                  phase === p && 'font-semibold text-woad underline decoration-2 underline-offset-4',
+                )}
               >
                 <span aria-hidden className={cx('text-[11px]', look.tone)}>
                   {look.glyph}
@@ -157,13 +174,26 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
       >
         <Undo2 size={15} />
       </IconButton>
-      <IconButton label={future.length > 0 ? `Redo: ${future[0].label} (Ctrl Shift Z)` : 'Nothing to redo'} disabled={future.length === 0} onClick={() => useJob.getState().redo()}>
+      <IconButton
+        label={future.length > 0 ? `Redo: ${future[0].label} (Ctrl Shift Z)` : 'Nothing to redo'}
+        disabled={future.length === 0}
+        onClick={() => useJob.getState().redo()}
+      >
         <Redo2 size={15} />
       </IconButton>
-      <button type="button" onClick={onSearch} className="flex h-7 items-center gap-1.5 rounded border border-hair bg-white px-2 text-soft">
+      <button
+        type="button"
+        onClick={onSearch}
+        className="flex h-7 items-center gap-1.5 rounded border border-hair bg-white px-2 text-soft"
+      >
         <kbd className="num">Ctrl K</kbd> find
       </button>
-      <button type="button" aria-label="All keys" onClick={onHelp} className="num h-7 w-7 rounded border border-hair bg-white">
+      <button
+        type="button"
+        aria-label="All keys"
+        onClick={onHelp}
+        className="num h-7 w-7 rounded border border-hair bg-white"
+      >
         ?
       </button>
       <span className="max-w-24 truncate text-soft">{author}</span>

@@ -64,7 +64,17 @@ const remembered = (key: string, fallback: Record<string, number>): Record<strin
 };
 
 /** The two pictures, always linked: where above, when below; tray at the left, card at the right. */
-export const Workspace = ({ id, initial, version, phase: first }: { id: string; initial: Job; version: number; phase: string | null }) => {
+export const Workspace = ({
+  id,
+  initial,
+  version,
+  phase: first,
+}: {
+  id: string;
+  initial: Job;
+  version: number;
+  phase: string | null;
+}) => {
   const open = useJob((s) => s.open);
   const ready = useJob((s) => s.id === id && s.job !== null);
   const phase = useJob((s) => s.phase);
@@ -73,7 +83,15 @@ export const Workspace = ({ id, initial, version, phase: first }: { id: string; 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the document is taken once for each job
   useEffect(() => {
     open(id, initial, version);
-    useJob.getState().set({ phase: PHASES.includes(first as Phase) ? (first as Phase) : Object.keys(initial.operations).length === 0 ? 'part' : 'plan' });
+    useJob
+      .getState()
+      .set({
+        phase: PHASES.includes(first as Phase)
+          ? (first as Phase)
+          : Object.keys(initial.operations).length === 0
+            ? 'part'
+            : 'plan',
+      });
   }, [id]);
   useEffect(() => {
     const warn = (e: BeforeUnloadEvent): void => {
@@ -87,23 +105,48 @@ export const Workspace = ({ id, initial, version, phase: first }: { id: string; 
   return <Shell phase={phase} search={search} setSearch={setSearch} help={help} setHelp={setHelp} />;
 };
 
-const Shell = ({ phase, search, setSearch, help, setHelp }: { phase: Phase; search: boolean; setSearch: (v: boolean) => void; help: boolean; setHelp: (v: boolean) => void }) => {
+const Shell = ({
+  phase,
+  search,
+  setSearch,
+  help,
+  setHelp,
+}: {
+  phase: Phase;
+  search: boolean;
+  setSearch: (v: boolean) => void;
+  help: boolean;
+  setHelp: (v: boolean) => void;
+}) => {
   const wide = phase === 'release' || phase === 'part';
   const [rows] = useState(() => remembered('lively.rows', { top: 74, bottom: 26 }));
   return (
     <Tooltip.Provider>
       <div className="flex h-screen flex-col">
         <TopStrip onSearch={() => setSearch(true)} onHelp={() => setHelp(true)} />
-        <Group orientation="vertical" className="min-h-0 flex-1" defaultLayout={rows} onLayoutChanged={(l) => window.localStorage.setItem('lively.rows', JSON.stringify(l))}>
+        <Group
+          orientation="vertical"
+          className="min-h-0 flex-1"
+          defaultLayout={rows}
+          onLayoutChanged={(l) => window.localStorage.setItem('lively.rows', JSON.stringify(l))}
+        >
           <Panel id="top" minSize="35%">
             <div className="flex h-full">
-              <aside aria-label="Tray" className="w-[228px] shrink-0 overflow-y-auto border-r border-hair bg-paper" data-testid="tray">
+              <aside
+                aria-label="Tray"
+                className="w-[228px] shrink-0 overflow-y-auto border-r border-hair bg-paper"
+                data-testid="tray"
+              >
                 <Tray phase={phase} />
               </aside>
               <div className="min-w-0 flex-1">
                 <Views section={<Centreline />} />
               </div>
-              <aside aria-label="Card" className={`${wide ? 'w-[400px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`} data-testid="card">
+              <aside
+                aria-label="Card"
+                className={`${wide ? 'w-[400px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`}
+                data-testid="card"
+              >
                 <Card phase={phase} />
               </aside>
             </div>

@@ -6,7 +6,8 @@ let api: Remote<CoreApi> | null = null;
 
 /** The core in its worker; made at the first use in the browser. */
 export const core = (): Remote<CoreApi> => {
-  if (!api) api = wrap<CoreApi>(new Worker(new URL('../../workers/core.worker.ts', import.meta.url), { type: 'module' }));
+  if (!api)
+    api = wrap<CoreApi>(new Worker(new URL('../../workers/core.worker.ts', import.meta.url), { type: 'module' }));
   return api;
 };
 

@@ -3,7 +3,8 @@ import { type CuttingOperation, KINDS, type Operation } from '@/core/operations'
 import { type Job, landingPlace } from '@/core/plan';
 import { useJob } from './store';
 
-const channelOf = (job: Job, id: string): string => Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;
+const channelOf = (job: Job, id: string): string =>
+  Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;
 
 export const freshId = (job: Job): string => {
   let n = Object.keys(job.operations).length + 1;
@@ -69,7 +70,8 @@ export const setOperation = (id: string, label: string, change: (op: Operation) 
 };
 
 /** Reads and writes a value by a dotted path inside an operation. */
-export const readPath = (value: unknown, path: string): unknown => path.split('.').reduce<unknown>((v, k) => (v as Record<string, unknown> | undefined)?.[k], value);
+export const readPath = (value: unknown, path: string): unknown =>
+  path.split('.').reduce<unknown>((v, k) => (v as Record<string, unknown> | undefined)?.[k], value);
 export const writePath = (value: unknown, path: string, to: unknown): void => {
   const keys = path.split('.');
   const last = keys.pop() as string;
@@ -87,7 +89,9 @@ export const whyNotThere = (job: Job, id: string, to: number): string | null => 
   const needsHole = op.kind === 'inner-rough' || op.kind === 'inner-finish';
   const drill = rest.findIndex((k) => job.operations[k].kind === 'drill' && job.operations[k].on);
   if (needsHole && drill >= 0 && to <= drill) return 'Boring needs the drilled hole first.';
-  const bore = rest.findIndex((k) => ['inner-rough', 'inner-finish'].includes(job.operations[k].kind) && job.operations[k].on);
+  const bore = rest.findIndex(
+    (k) => ['inner-rough', 'inner-finish'].includes(job.operations[k].kind) && job.operations[k].on,
+  );
   if (op.kind === 'drill' && bore >= 0 && to > bore && drill < 0) return 'The boring after it needs this hole.';
   return null;
 };

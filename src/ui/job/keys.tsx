@@ -120,7 +120,10 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-2">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-2"
+        >
           <Dialog.Title className="sr-only">Find a command</Dialog.Title>
           <Command label="Find a command">
             <Command.Input placeholder="phase, operation, command" className="field !font-text mb-2 !h-8 w-full" />
@@ -139,7 +142,12 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
                   </Command.Item>
                 ))}
               {Object.values(job.operations).map((o) => (
-                <Command.Item key={o.id} value={`operation ${o.name} ${o.id}`} className={item} onSelect={run(() => useJob.getState().set({ operation: o.id, phase: 'plan' }))}>
+                <Command.Item
+                  key={o.id}
+                  value={`operation ${o.name} ${o.id}`}
+                  className={item}
+                  onSelect={run(() => useJob.getState().set({ operation: o.id, phase: 'plan' }))}
+                >
                   Operation: {o.name}
                 </Command.Item>
               ))}
@@ -153,7 +161,12 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
                 Measure
               </Command.Item>
               {(['section', 'both', 'solid'] as const).map((v) => (
-                <Command.Item key={v} value={`view ${v} 3D`} className={item} onSelect={run(() => usePart.getState().set({ view: v }))}>
+                <Command.Item
+                  key={v}
+                  value={`view ${v} 3D`}
+                  className={item}
+                  onSelect={run(() => usePart.getState().set({ view: v }))}
+                >
                   View: {v === 'section' ? 'section' : v === 'both' ? 'section and 3D' : '3D'}
                 </Command.Item>
               ))}
@@ -178,7 +191,10 @@ export const KeyHelp = ({ open, onClose }: { open: boolean; onClose: () => void 
   <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
     <Dialog.Portal>
       <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-      <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-5">
+      <Dialog.Content
+        aria-describedby={undefined}
+        className="fixed left-1/2 top-20 z-50 w-[440px] -translate-x-1/2 rounded border border-soft bg-paper p-5"
+      >
         <Dialog.Title className="mb-2 text-[16px] font-semibold">Keys</Dialog.Title>
         <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1">
           {KEYS.map(([key, what]) => (

@@ -1,5 +1,13 @@
 'use client';
-import { foldAboutAxis, type Point, point, type Region, subtractRegion, sweepAlong, unionRegions } from '@/core/geometry';
+import {
+  foldAboutAxis,
+  type Point,
+  point,
+  type Region,
+  subtractRegion,
+  sweepAlong,
+  unionRegions,
+} from '@/core/geometry';
 import { isMove, placeWithin, type TimedEvent } from '@/core/motion';
 import type { Derived, DerivedOperation, Job } from '@/core/plan';
 import { cutStock, movePoints } from '@/core/stock';
@@ -27,7 +35,8 @@ const tracks = new WeakMap<DerivedOperation, OperationTrack>();
 const trackOf = (derived: Derived, op: DerivedOperation): OperationTrack => {
   const found = tracks.get(op);
   if (found) return found;
-  const timed = derived.timeline.channels.find((c) => c.id === op.channel)?.events.filter((t) => t.event.op === op.id) ?? [];
+  const timed =
+    derived.timeline.channels.find((c) => c.id === op.channel)?.events.filter((t) => t.event.op === op.id) ?? [];
   const track = { timed, stocks: [op.before] };
   tracks.set(op, track);
   return track;
@@ -53,7 +62,14 @@ export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
   const current = ops.find((o) => time >= o.times.start && time < o.times.end) ?? null;
   if (!current?.section) {
     const done = ops.filter((o) => o.times.end <= time);
-    return { stock: done.length > 0 ? done[done.length - 1].after : derived.rawStock, operation: null, centre: null, tip: null, timed: null, speed: 0 };
+    return {
+      stock: done.length > 0 ? done[done.length - 1].after : derived.rawStock,
+      operation: null,
+      centre: null,
+      tip: null,
+      timed: null,
+      speed: 0,
+    };
   }
   const track = trackOf(derived, current);
   let index = track.timed.findIndex((t) => time >= t.start && time < t.end);
@@ -68,16 +84,30 @@ export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
   if (isMove(t.event) && t.event.kind !== 'rapid' && share > 0) {
     const from = point(t.from.x - current.section.tip.x, t.from.y - current.section.tip.y);
     const path = [from, ...partWay(t, share, from, current.section.tip)];
-    stock = subtractRegion(stock, foldAboutAxis(unionRegions(...current.section.cutting.map((s) => sweepAlong(s, path)))));
+    stock = subtractRegion(
+      stock,
+      foldAboutAxis(unionRegions(...current.section.cutting.map((s) => sweepAlong(s, path)))),
+    );
   }
-  return { stock, operation: current, centre, tip, timed: t, speed: t.speedStart + (t.speedEnd - t.speedStart) * share };
+  return {
+    stock,
+    operation: current,
+    centre,
+    tip,
+    timed: t,
+    speed: t.speedStart + (t.speedEnd - t.speedStart) * share,
+  };
 };
 
 const partWay = (t: TimedEvent, share: number, from: Point, tip: Point): Point[] => {
   const points = movePoints(t.event, from, tip);
-  if (points.length <= 1) return points.map((p) => point(from.x + (p.x - from.x) * share, from.y + (p.y - from.y) * share));
+  if (points.length <= 1)
+    return points.map((p) => point(from.x + (p.x - from.x) * share, from.y + (p.y - from.y) * share));
   return points.slice(0, Math.max(1, Math.round(points.length * share)));
 };
 
 /** Times at which the cursor may stand when stepping by moves. */
-export const moveTimes = (derived: Derived): number[] => derived.timeline.channels.flatMap((c) => c.events.filter((t) => isMove(t.event) && t.end > t.start).map((t) => t.end));
+export const moveTimes = (derived: Derived): number[] =>
+  derived.timeline.channels.flatMap((c) =>
+    c.events.filter((t) => isMove(t.event) && t.end > t.start).map((t) => t.end),
+  );

@@ -1,6 +1,15 @@
 'use client';
 import { create } from 'zustand';
-import { applyDiff, type Candidate, type Derived, type Diff, diffDocuments, invertDiff, isEmptyDiff, type Job } from '@/core/plan';
+import {
+  applyDiff,
+  type Candidate,
+  type Derived,
+  type Diff,
+  diffDocuments,
+  invertDiff,
+  isEmptyDiff,
+  type Job,
+} from '@/core/plan';
 import type { Released } from '@/workers/core.worker';
 import { callback, core } from './core';
 
@@ -62,7 +71,14 @@ interface JobState {
   edit: (label: string, change: (job: Job) => Job) => void;
   undo: () => string | null;
   redo: () => string | null;
-  set: (patch: Partial<Pick<JobState, 'phase' | 'operation' | 'element' | 'tool' | 'span' | 'previewed' | 'time' | 'playing' | 'rate' | 'stopAt'>>) => void;
+  set: (
+    patch: Partial<
+      Pick<
+        JobState,
+        'phase' | 'operation' | 'element' | 'tool' | 'span' | 'previewed' | 'time' | 'playing' | 'rate' | 'stopAt'
+      >
+    >,
+  ) => void;
   cancelDerive: () => void;
   findCandidates: () => Promise<void>;
   release: () => Promise<void>;
@@ -77,7 +93,8 @@ let sending = false;
 let inFlight: { edit: string; diff: Diff; target: Job; label: string } | null = null;
 let timer: ReturnType<typeof setTimeout> | null = null;
 
-const author = (): string => (typeof window === 'undefined' ? '' : (window.localStorage.getItem('lively.author') ?? 'Ottilie Marsh'));
+const author = (): string =>
+  typeof window === 'undefined' ? '' : (window.localStorage.getItem('lively.author') ?? 'Ottilie Marsh');
 
 export const useJob = create<JobState>((set, get) => {
   const derive = (job: Job): void => {
@@ -94,7 +111,9 @@ export const useJob = create<JobState>((set, get) => {
         const total = derived.timeline.total;
         set({ derived, derivedFor: job, progress: null, failure: null, time: Math.min(get().time, total) });
       })
-      .catch((error: unknown) => set({ failure: error instanceof Error ? error.message : String(error), progress: null }));
+      .catch((error: unknown) =>
+        set({ failure: error instanceof Error ? error.message : String(error), progress: null }),
+      );
   };
 
   const schedule = (delay: number): void => {
@@ -121,9 +140,20 @@ export const useJob = create<JobState>((set, get) => {
       const response = await fetch(`/api/jobs/${id}/edits`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ edit: current.edit, base: version, author: get().author, label: current.label, diff: current.diff }),
+        body: JSON.stringify({
+          edit: current.edit,
+          base: version,
+          author: get().author,
+          label: current.label,
+          diff: current.diff,
+        }),
       });
-      const body = (await response.json().catch(() => ({}))) as { version?: number; document?: Job; updatedBy?: string; message?: string };
+      const body = (await response.json().catch(() => ({}))) as {
+        version?: number;
+        document?: Job;
+        updatedBy?: string;
+        message?: string;
+      };
       sending = false;
       if (get().id !== id) return;
       if (response.ok && body.version) {
@@ -138,7 +168,11 @@ export const useJob = create<JobState>((set, get) => {
       if (response.status === 409 && body.document) {
         inFlight = null;
         set({
-          conflict: { version: body.version ?? version, theirs: body.document, updatedBy: body.updatedBy ?? 'somebody' },
+          conflict: {
+            version: body.version ?? version,
+            theirs: body.document,
+            updatedBy: body.updatedBy ?? 'somebody',
+          },
           saving: { kind: 'waiting', reason: 'changed elsewhere' },
         });
         return;
@@ -148,7 +182,15 @@ export const useJob = create<JobState>((set, get) => {
       set({ saving: { kind: 'refused', reason: body.message ?? 'The change was not taken.' } });
     } catch (error) {
       sending = false;
-      set({ saving: { kind: 'waiting', reason: error instanceof Error && error.message !== 'Failed to fetch' ? error.message : 'no connection; will be saved when it is back' } });
+      set({
+        saving: {
+          kind: 'waiting',
+          reason:
+            error instanceof Error && error.message !== 'Failed to fetch'
+              ? error.message
+              : 'no connection; will be saved when it is back',
+        },
+      });
       schedule(1500);
     }
   };
@@ -225,7 +267,11 @@ export const useJob = create<JobState>((set, get) => {
     undo: () => {
       const step = get().past.at(-1);
       if (!step) return null;
-      show(applyDiff(get().job, invertDiff(step.diff)), { past: get().past.slice(0, -1), future: [step, ...get().future], candidates: null });
+      show(applyDiff(get().job, invertDiff(step.diff)), {
+        past: get().past.slice(0, -1),
+        future: [step, ...get().future],
+        candidates: null,
+      });
       return step.label;
     },
 
@@ -262,7 +308,11 @@ export const useJob = create<JobState>((set, get) => {
       const { job, conflict, author: who } = get();
       if (!conflict) return null;
       const mine: Job = { ...job, header: { ...job.header, name: `${job.header.name} (my version)`.slice(0, 200) } };
-      const response = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document: mine, author: who }) });
+      const response = await fetch('/api/jobs', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ document: mine, author: who }),
+      });
       const body = (await response.json()) as { id?: string; message?: string };
       if (!response.ok || !body.id) throw new Error(body.message ?? 'Your version could not be saved as a new job.');
       get().takeTheirs();

@@ -29,7 +29,16 @@ const Thumb = ({ summary }: { summary: JobSummary }) => {
     >
       <g transform="scale(1 -1)">
         <path d={summary.path} fill="#e9ddb8" stroke="#1f2a30" strokeWidth={1.3} vectorEffect="non-scaling-stroke" />
-        <line x1={x - pad} x2={x + w + pad} y1={0} y2={0} stroke="#5e6a6e" strokeWidth={0.8} strokeDasharray="8 2 2 2" vectorEffect="non-scaling-stroke" />
+        <line
+          x1={x - pad}
+          x2={x + w + pad}
+          y1={0}
+          y2={0}
+          stroke="#5e6a6e"
+          strokeWidth={0.8}
+          strokeDasharray="8 2 2 2"
+          vectorEffect="non-scaling-stroke"
+        />
       </g>
     </svg>
   );
@@ -55,9 +64,11 @@ const ago = (iso: string, now: number): string => {
 };
 
 const postJob = async (document: Job): Promise<string | null> => {
-  const response = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document, author: author() }) }).catch(
-    () => null,
-  );
+  const response = await fetch('/api/jobs', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ document, author: author() }),
+  }).catch(() => null);
   const body = (await response?.json().catch(() => ({}))) as { id?: string; message?: string } | undefined;
   if (!response?.ok || !body?.id) {
     toast.error('The job could not be made.', { description: body?.message ?? 'No connection to the server.' });
@@ -74,7 +85,14 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
   const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
   const rows = useMemo(
-    () => jobs.filter((j) => !gone.has(j.id) && `${j.summary.number} ${j.summary.name} ${j.summary.machine} ${j.summary.material}`.toLowerCase().includes(search.toLowerCase())),
+    () =>
+      jobs.filter(
+        (j) =>
+          !gone.has(j.id) &&
+          `${j.summary.number} ${j.summary.name} ${j.summary.machine} ${j.summary.material}`
+            .toLowerCase()
+            .includes(search.toLowerCase()),
+      ),
     [jobs, search, gone],
   );
 
@@ -96,7 +114,10 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
       toast.error('The job could not be copied.', { description: body.message });
       return;
     }
-    const id = await postJob({ ...body.document, header: { ...body.document.header, name: `${body.document.header.name} copy`.slice(0, 200) } });
+    const id = await postJob({
+      ...body.document,
+      header: { ...body.document.header, name: `${body.document.header.name} copy`.slice(0, 200) },
+    });
     if (id) router.push(`/jobs/${id}`);
   };
 
@@ -186,7 +207,9 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
                   <span className={cx('w-32 shrink-0', state.tone)}>
                     <span aria-hidden>{state.glyph}</span> {state.word}
                   </span>
-                  <span className="num w-24 shrink-0 whitespace-nowrap text-right">{s.operations > 0 ? longSeconds(s.seconds) : ''}</span>
+                  <span className="num w-24 shrink-0 whitespace-nowrap text-right">
+                    {s.operations > 0 ? longSeconds(s.seconds) : ''}
+                  </span>
                   <span className="w-36 shrink-0 truncate text-soft">
                     {ago(row.updatedAt, now)}
                     <br />
@@ -210,14 +233,24 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
             </li>
           )}
         </ul>
-        <p className="py-3 text-soft">Drop a STEP solid, an STL mesh, a DXF contour or a job file anywhere on this page.</p>
+        <p className="py-3 text-soft">
+          Drop a STEP solid, an STL mesh, a DXF contour or a job file anywhere on this page.
+        </p>
         {making && <NewJob start={making} jobs={jobs} onClose={() => setMaking(null)} />}
       </main>
     </Tooltip.Provider>
   );
 };
 
-const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name: string }; jobs: readonly JobListRow[]; onClose: () => void }) => {
+const NewJob = ({
+  start,
+  jobs,
+  onClose,
+}: {
+  start: { file: PartFile | null; name: string };
+  jobs: readonly JobListRow[];
+  onClose: () => void;
+}) => {
   const router = useRouter();
   const library = useLibrary();
   const [number, setNumber] = useState(`LM-${300 + jobs.length}`);
@@ -231,13 +264,29 @@ const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name
     const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
     if (!library || !m || !mat) return;
     setBusy(true);
-    let job = makeJob({ number, name: name || 'New part', machine: m, material: mat, part: start.file?.part ?? firstPart(), tools: library.tools, author: author() });
+    let job = makeJob({
+      number,
+      name: name || 'New part',
+      machine: m,
+      material: mat,
+      part: start.file?.part ?? firstPart(),
+      tools: library.tools,
+      author: author(),
+    });
     if (template !== 'none') {
       const body = (await (await fetch(`/api/jobs/${template}`)).json()) as { document?: Job };
       if (body.document) {
         // tools, holding and operations of the template; spans of another contour fall back to the whole side
-        const operations = Object.fromEntries(Object.entries(body.document.operations).map(([id, o]) => [id, o.kind === 'wait' ? o : { ...o, span: null }]));
-        job = { ...job, tools: body.document.tools, stations: body.document.stations, operations, order: body.document.order };
+        const operations = Object.fromEntries(
+          Object.entries(body.document.operations).map(([id, o]) => [id, o.kind === 'wait' ? o : { ...o, span: null }]),
+        );
+        job = {
+          ...job,
+          tools: body.document.tools,
+          stations: body.document.stations,
+          operations,
+          order: body.document.order,
+        };
       }
     }
     const id = await postJob(job);
@@ -250,7 +299,10 @@ const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name
     <RadixDialog.Root open onOpenChange={(open) => !open && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <RadixDialog.Content aria-describedby={undefined} className="fixed left-1/2 top-24 z-50 w-[460px] -translate-x-1/2 rounded border border-soft bg-paper p-5">
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-24 z-50 w-[460px] -translate-x-1/2 rounded border border-soft bg-paper p-5"
+        >
           <RadixDialog.Title className="mb-3 text-[16px] font-semibold">New job</RadixDialog.Title>
           <form
             onSubmit={(e) => {
@@ -260,11 +312,22 @@ const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name
           >
             <label className={row}>
               <span className="w-28 text-soft">Part number</span>
-              <input className="field !font-text flex-1" value={number} maxLength={60} onChange={(e) => setNumber(e.target.value)} />
+              <input
+                className="field !font-text flex-1"
+                value={number}
+                maxLength={60}
+                onChange={(e) => setNumber(e.target.value)}
+              />
             </label>
             <label className={row}>
               <span className="w-28 text-soft">Name</span>
-              <input className="field !font-text flex-1" value={name} maxLength={200} placeholder="New part" onChange={(e) => setName(e.target.value)} />
+              <input
+                className="field !font-text flex-1"
+                value={name}
+                maxLength={200}
+                placeholder="New part"
+                onChange={(e) => setName(e.target.value)}
+              />
             </label>
             <div className={row}>
               <span className="w-28 text-soft">Machine</span>
@@ -294,7 +357,9 @@ const NewJob = ({ start, jobs, onClose }: { start: { file: PartFile | null; name
                 value={template}
                 options={[
                   { value: 'none', label: 'start with none' },
-                  ...jobs.filter((j) => j.summary.operations > 0).map((j) => ({ value: j.id, label: `${j.summary.number} ${j.summary.name}` })),
+                  ...jobs
+                    .filter((j) => j.summary.operations > 0)
+                    .map((j) => ({ value: j.id, label: `${j.summary.number} ${j.summary.name}` })),
                 ]}
                 onChange={setTemplate}
               />

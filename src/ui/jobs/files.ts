@@ -37,13 +37,18 @@ export interface PartFile {
 export const importPartFile = async (file: File): Promise<PartFile | null> => {
   const name = shownName(file.name);
   const kind = kindOfFile(file.name);
-  if (!kind) return complain(`“${name}” is no solid, mesh or drawing.`, 'Save the part as STEP (.step, .stp), STL or DXF and drop it again.');
+  if (!kind)
+    return complain(
+      `“${name}” is no solid, mesh or drawing.`,
+      'Save the part as STEP (.step, .stp), STL or DXF and drop it again.',
+    );
   if (file.size > PART_LIMIT) return complain(`“${name}” is too large.`, partTooLarge(kind, file.size).message);
   const bytes = new Uint8Array(await file.arrayBuffer());
   const waiting = toast.loading(`Reading “${name}” …`, { cancel: { label: 'Stop', onClick: () => endSolids() } });
   try {
     const brought = await solids((api) => api.bring(kind, bytes, {}));
-    if (!brought.part) return complain(`“${name}” gives no turning profile.`, brought.problems.map((p) => p.message).join(' '));
+    if (!brought.part)
+      return complain(`“${name}” gives no turning profile.`, brought.problems.map((p) => p.message).join(' '));
     const remarks = brought.problems.filter((p) => p.severity !== 'info');
     if (remarks.length > 0)
       toast.warning(`“${name}” is read, with ${remarks.length} remark${remarks.length > 1 ? 's' : ''}.`, {
@@ -56,7 +61,12 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
     const hash = await sha256(bytes);
     return { part: { ...brought.part, source: sourceOf({ name, kind, hash }, brought.axis, {}) }, hash, name, bytes };
   } catch (error) {
-    return complain(`“${name}” could not be read.`, error instanceof EndedError ? error.message : 'The solid kernel stopped. Export the part again as AP214 and try once more.');
+    return complain(
+      `“${name}” could not be read.`,
+      error instanceof EndedError
+        ? error.message
+        : 'The solid kernel stopped. Export the part again as AP214 and try once more.',
+    );
   } finally {
     toast.dismiss(waiting);
   }
@@ -65,7 +75,11 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
 /** Job of a dropped job file, or null after telling why not. */
 export const readJobFile = async (file: File): Promise<Job | null> => {
   const name = shownName(file.name);
-  if (tooLarge(file)) return complain(`“${name}” has ${(file.size / 1048576).toFixed(0)} MB.`, 'A job file is far smaller. Choose a file that ends in .spindle.json.');
+  if (tooLarge(file))
+    return complain(
+      `“${name}” has ${(file.size / 1048576).toFixed(0)} MB.`,
+      'A job file is far smaller. Choose a file that ends in .spindle.json.',
+    );
   const read = readJobText(await file.text());
   if (!read.ok)
     return complain(

@@ -22,10 +22,21 @@ export const firstPart = (): PartDocument => ({
   inner: null,
 });
 
-const BARS = [6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 60, 62, 65, 70, 75, 80, 90, 100, 120];
+const BARS = [
+  6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 60, 62, 65, 70, 75, 80, 90, 100,
+  120,
+];
 
 /** Job for a part: next standard bar, enough stick-out for a cutoff, a usual set of tools in the turret. */
-export const makeJob = (p: { number: string; name: string; machine: Machine; material: Material; part: PartDocument; tools: readonly Tool[]; author: string }): Job => {
+export const makeJob = (p: {
+  number: string;
+  name: string;
+  machine: Machine;
+  material: Material;
+  part: PartDocument;
+  tools: readonly Tool[];
+  author: string;
+}): Job => {
   const built = buildPart(p.part);
   const box = boundsOfCurves(built.outer.map((e) => e.curve));
   const greatest = Math.max(box.maxY * 2, 1);
@@ -36,8 +47,12 @@ export const makeJob = (p: { number: string; name: string; machine: Machine; mat
   const byKind = (kind: Tool['kind']): Tool[] => p.tools.filter((t) => t.kind === kind);
   const drills = byKind('drill').filter((t) => t.kind === 'drill' && t.diameter <= bore - 0.4);
   const drill = drills.sort((a, b) => (b.kind === 'drill' && a.kind === 'drill' ? b.diameter - a.diameter : 0))[0];
-  const bars = byKind('boring').filter((t) => t.kind === 'boring' && drill?.kind === 'drill' && t.barDiameter / 2 + t.noseToAxis < drill.diameter - 0.5);
-  const boring = bars.sort((a, b) => (b.kind === 'boring' && a.kind === 'boring' ? b.barDiameter - a.barDiameter : 0))[0];
+  const bars = byKind('boring').filter(
+    (t) => t.kind === 'boring' && drill?.kind === 'drill' && t.barDiameter / 2 + t.noseToAxis < drill.diameter - 0.5,
+  );
+  const boring = bars.sort((a, b) =>
+    b.kind === 'boring' && a.kind === 'boring' ? b.barDiameter - a.barDiameter : 0,
+  )[0];
   const blades = byKind('cutoff').sort((a, b) => (a.kind === 'cutoff' && b.kind === 'cutoff' ? a.reach - b.reach : 0));
   const blade = blades.find((t) => t.kind === 'cutoff' && t.reach > bar / 2 + 1) ?? blades[blades.length - 1];
   const pick = (id: string): Tool | undefined => p.tools.find((t) => t.id === id);
@@ -54,7 +69,15 @@ export const makeJob = (p: { number: string; name: string; machine: Machine; mat
   return {
     format: JOB_FORMAT,
     version: JOB_VERSION,
-    header: { number: p.number.slice(0, 60), name: p.name.slice(0, 200), revision: 'A', batch: 1, programNumber: 1, author: p.author, note: '' },
+    header: {
+      number: p.number.slice(0, 60),
+      name: p.name.slice(0, 200),
+      revision: 'A',
+      batch: 1,
+      programNumber: 1,
+      author: p.author,
+      note: '',
+    },
     units: 'mm',
     material: p.material,
     machine: p.machine,

@@ -16,21 +16,37 @@ const TONES: Record<Tone, string> = {
   danger: 'bg-white text-madder border-madder hover:bg-madder-pale',
 };
 
-export const Button = ({ tone = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) => (
+export const Button = ({
+  tone = 'plain',
+  className,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) => (
   <button
     type="button"
-    className={cx('inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap rounded border px-2.5 disabled:opacity-45', TONES[tone], className)}
+    className={cx(
+      'inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap rounded border px-2.5 disabled:opacity-45',
+      TONES[tone],
+      className,
+    )}
     {...rest}
   />
 );
 
 /** A button with only a picture; its word is the tooltip and the accessible name. */
-export const IconButton = ({ label, children, className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; children: ReactNode }) => (
+export const IconButton = ({
+  label,
+  children,
+  className,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; children: ReactNode }) => (
   <Hint text={label}>
     <button
       type="button"
       aria-label={label}
-      className={cx('inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white disabled:opacity-40', className)}
+      className={cx(
+        'inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white disabled:opacity-40',
+        className,
+      )}
       {...rest}
     >
       {children}
@@ -42,7 +58,10 @@ export const Hint = ({ text, children }: { text: string; children: ReactNode }) 
   <RadixTooltip.Root delayDuration={350}>
     <RadixTooltip.Trigger asChild>{children}</RadixTooltip.Trigger>
     <RadixTooltip.Portal>
-      <RadixTooltip.Content sideOffset={5} className="z-50 max-w-64 rounded border border-hair bg-ink px-2 py-1 text-white">
+      <RadixTooltip.Content
+        sideOffset={5}
+        className="z-50 max-w-64 rounded border border-hair bg-ink px-2 py-1 text-white"
+      >
         {text}
       </RadixTooltip.Content>
     </RadixTooltip.Portal>
@@ -75,7 +94,18 @@ export interface NumberFieldProps {
  * Number with arithmetic and units. Enter or leaving takes the value, Esc restores it, arrow keys step; what cannot be
  * read is told beside the field and the old value stays.
  */
-export const NumberField = ({ value, onChange, unit = null, optional, step = unit ? 0.1 : 1, label, width = 'w-20', id, bad, formula }: NumberFieldProps) => {
+export const NumberField = ({
+  value,
+  onChange,
+  unit = null,
+  optional,
+  step = unit ? 0.1 : 1,
+  label,
+  width = 'w-20',
+  id,
+  bad,
+  formula,
+}: NumberFieldProps) => {
   const plain = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
   const [focused, setFocused] = useState(false);
   // a formula shows what it gives, and itself while it is edited
@@ -184,7 +214,11 @@ export const NumberField = ({ value, onChange, unit = null, optional, step = uni
         </button>
       )}
       {error && (
-        <span id={errorId} role="alert" className="absolute right-0 top-full z-20 mt-0.5 w-max max-w-56 rounded border border-madder bg-white px-1.5 py-0.5 text-madder">
+        <span
+          id={errorId}
+          role="alert"
+          className="absolute right-0 top-full z-20 mt-0.5 w-max max-w-56 rounded border border-madder bg-white px-1.5 py-0.5 text-madder"
+        >
           {error}
         </span>
       )}
@@ -259,17 +293,28 @@ export const Choice = ({
   placeholder?: string;
 }) => (
   <RadixSelect.Root value={value} onValueChange={onChange}>
-    <RadixSelect.Trigger aria-label={label} className={cx('field !font-text inline-flex items-center justify-between gap-1 overflow-hidden', className)}>
+    <RadixSelect.Trigger
+      aria-label={label}
+      className={cx('field !font-text inline-flex items-center justify-between gap-1 overflow-hidden', className)}
+    >
       <span className="truncate">
         <RadixSelect.Value placeholder={placeholder} />
       </span>
       <ChevronDown size={13} className="shrink-0 text-soft" aria-hidden />
     </RadixSelect.Trigger>
     <RadixSelect.Portal>
-      <RadixSelect.Content position="popper" sideOffset={2} className="z-50 max-h-80 overflow-hidden rounded border border-soft bg-white">
+      <RadixSelect.Content
+        position="popper"
+        sideOffset={2}
+        className="z-50 max-h-80 overflow-hidden rounded border border-soft bg-white"
+      >
         <RadixSelect.Viewport className="p-1">
           {options.map((o) => (
-            <RadixSelect.Item key={o.value} value={o.value} className="flex h-7 cursor-pointer items-center gap-2 rounded pl-1.5 pr-4 outline-none data-[highlighted]:bg-woad-pale">
+            <RadixSelect.Item
+              key={o.value}
+              value={o.value}
+              className="flex h-7 cursor-pointer items-center gap-2 rounded pl-1.5 pr-4 outline-none data-[highlighted]:bg-woad-pale"
+            >
               <span className="w-3.5">
                 <RadixSelect.ItemIndicator>
                   <Check size={13} />
@@ -296,7 +341,17 @@ export const Toggle = ({ on, onChange, label }: { on: boolean; onChange: (v: boo
 );
 
 /** A labelled row of the card: 28 px, label left, control and unit right, help on the label. */
-export const Row = ({ label, help, unit, children }: { label: string; help?: string; unit?: ReactNode; children: ReactNode }) => (
+export const Row = ({
+  label,
+  help,
+  unit,
+  children,
+}: {
+  label: string;
+  help?: string;
+  unit?: ReactNode;
+  children: ReactNode;
+}) => (
   <div className="flex min-h-7 items-center gap-2 py-px">
     {help ? (
       <Hint text={help}>

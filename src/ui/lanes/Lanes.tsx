@@ -22,7 +22,13 @@ const niceStep = (total: number, width: number): number => {
 };
 
 /** Spindle speed over time as a polyline in a band of `height` px. */
-const speedLine = (channel: ChannelTimeline, x: (t: number) => number, top: number, height: number, most: number): string => {
+const speedLine = (
+  channel: ChannelTimeline,
+  x: (t: number) => number,
+  top: number,
+  height: number,
+  most: number,
+): string => {
   const points: string[] = [];
   let last = '';
   for (const t of channel.events) {
@@ -49,7 +55,9 @@ export const Lanes = () => {
   const rate = useJob((s) => s.rate);
   const set = useJob((s) => s.set);
   const [even, setEven] = useState(false);
-  const [drag, setDrag] = useState<{ id: string; startX: number; dx: number; to: number; why: string | null } | null>(null);
+  const [drag, setDrag] = useState<{ id: string; startX: number; dx: number; to: number; why: string | null } | null>(
+    null,
+  );
   const scrub = useRef(false);
 
   const total = Math.max(0.1, derived?.timeline.total ?? 0.1);
@@ -86,7 +94,11 @@ export const Lanes = () => {
     for (const row of blocks)
       for (const b of row)
         if (b.derived && time >= b.derived.times.start && time <= b.derived.times.end)
-          return x(b.start + ((time - b.derived.times.start) / Math.max(1e-9, b.derived.times.end - b.derived.times.start)) * (b.end - b.start));
+          return x(
+            b.start +
+              ((time - b.derived.times.start) / Math.max(1e-9, b.derived.times.end - b.derived.times.start)) *
+                (b.end - b.start),
+          );
     return x(total);
   };
   const timeFromPointer = (px: number): number => {
@@ -95,7 +107,10 @@ export const Lanes = () => {
     for (const row of blocks)
       for (const b of row)
         if (b.derived && t >= b.start && t <= b.end)
-          return b.derived.times.start + ((t - b.start) / Math.max(1e-9, b.end - b.start)) * (b.derived.times.end - b.derived.times.start);
+          return (
+            b.derived.times.start +
+            ((t - b.start) / Math.max(1e-9, b.end - b.start)) * (b.derived.times.end - b.derived.times.start)
+          );
     return t;
   };
 
@@ -189,7 +204,12 @@ export const Lanes = () => {
           {formatSeconds(time)} / {formatSeconds(total)}
         </span>
         <span className="flex-1" />
-        <button type="button" className="rounded px-2 py-0.5 text-soft hover:bg-linen" onClick={() => setEven(!even)} aria-pressed={even}>
+        <button
+          type="button"
+          className="rounded px-2 py-0.5 text-soft hover:bg-linen"
+          onClick={() => setEven(!even)}
+          aria-pressed={even}
+        >
           {even ? 'even spacing' : 'to time'}
         </button>
         <span className="font-semibold">{derived ? longSeconds(derived.timeline.total) : ''}</span>
@@ -240,7 +260,14 @@ export const Lanes = () => {
                   <text x={10} y={top + rowHeight + 24} fontSize={12} fill="#565f63">
                     spindle rev/min
                   </text>
-                  {timeline && !even && <polyline points={speedLine(timeline, x, top + rowHeight + 6, 26, most)} fill="none" stroke="#7a5230" strokeWidth={1.4} />}
+                  {timeline && !even && (
+                    <polyline
+                      points={speedLine(timeline, x, top + rowHeight + 6, 26, most)}
+                      fill="none"
+                      stroke="#7a5230"
+                      strokeWidth={1.4}
+                    />
+                  )}
                 </g>
               );
             })}
@@ -268,14 +295,24 @@ export const Lanes = () => {
                 data-testid={`block-${b.id}`}
                 data-state={state}
                 title={`${op.name} · ${STATE_WORDS[state].word}${b.derived ? ` · ${longSeconds(b.derived.times.end - b.derived.times.start)}` : ''}. Drag to reorder, or Alt with arrow keys.`}
-                className={cx('absolute overflow-hidden rounded border px-1.5 text-left', moving && 'z-20 opacity-90', state === 'off' && 'border-dashed opacity-60')}
+                className={cx(
+                  'absolute overflow-hidden rounded border px-1.5 text-left',
+                  moving && 'z-20 opacity-90',
+                  state === 'off' && 'border-dashed opacity-60',
+                )}
                 style={{
                   left: left + (moving ? drag.dx : 0),
                   top,
                   width: w,
                   height: rowHeight,
                   borderColor: state === 'blocked' ? '#a83a2a' : state === 'attention' ? '#b8860b' : colour,
-                  background: chosen ? colour : state === 'blocked' ? '#f4ded9' : state === 'attention' ? '#f6ecd2' : '#dde3ec',
+                  background: chosen
+                    ? colour
+                    : state === 'blocked'
+                      ? '#f4ded9'
+                      : state === 'attention'
+                        ? '#f6ecd2'
+                        : '#dde3ec',
                   color: chosen ? 'white' : '#1f2a30',
                 }}
                 onClick={() =>
@@ -283,12 +320,16 @@ export const Lanes = () => {
                     operation: b.id,
                     tool: op.kind === 'wait' ? null : op.tool,
                     span: null,
-                    ...(b.derived && b.derived.times.end > b.derived.times.start && (time < b.derived.times.start || time >= b.derived.times.end)
+                    ...(b.derived &&
+                    b.derived.times.end > b.derived.times.start &&
+                    (time < b.derived.times.start || time >= b.derived.times.end)
                       ? { time: b.derived.times.start, playing: false }
                       : {}),
                   })
                 }
-                onDoubleClick={() => b.derived && set({ time: b.derived.times.start, playing: true, stopAt: b.derived.times.end })}
+                onDoubleClick={() =>
+                  b.derived && set({ time: b.derived.times.start, playing: true, stopAt: b.derived.times.end })
+                }
                 onKeyDown={(e) => {
                   if (e.altKey && (e.key === 'ArrowLeft' || e.key === 'ArrowRight')) {
                     e.preventDefault();
@@ -323,7 +364,9 @@ export const Lanes = () => {
                   <b>{station === null ? (op.kind === 'wait' ? '◆' : 'T–') : `T${station}`}</b>
                   {w > 44 && state !== 'ready' && <span aria-hidden>{STATE_WORDS[state].glyph}</span>}
                 </span>
-                {w > 34 && <span className="block truncate text-[12px] leading-4">{op.name || KINDS[op.kind].short}</span>}
+                {w > 34 && (
+                  <span className="block truncate text-[12px] leading-4">{op.name || KINDS[op.kind].short}</span>
+                )}
               </button>
             );
           }),

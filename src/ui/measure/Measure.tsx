@@ -9,10 +9,18 @@ import { IconButton } from '../kit/controls';
 import { useBuiltPart } from '../part/built';
 import { type Pick3, useMeasure } from './store';
 
-export const SNAP_WORD: Record<SnapKind, string> = { end: 'end', centre: 'centre', middle: 'middle', turn: 'turning point', side: 'side', axis: 'axis' };
+export const SNAP_WORD: Record<SnapKind, string> = {
+  end: 'end',
+  centre: 'centre',
+  middle: 'middle',
+  turn: 'turning point',
+  side: 'side',
+  axis: 'axis',
+};
 
 /** Value as it is shown and copied. */
-const shown = (m: Measured, unit: LengthUnit): string => (m.unit === '°' ? `${Number(m.value.toFixed(4))}` : formatLength(Math.round(m.value * 1e6) / 1e6, unit));
+const shown = (m: Measured, unit: LengthUnit): string =>
+  m.unit === '°' ? `${Number(m.value.toFixed(4))}` : formatLength(Math.round(m.value * 1e6) / 1e6, unit);
 
 const useValues = (): { values: Measured[]; picks: readonly Pick3[] } => {
   const picks = useMeasure((s) => s.picks);
@@ -88,7 +96,12 @@ export const MeasureMarks = ({ view, hover }: { view: View; hover: Pick3 | null 
     <g pointerEvents="none">
       {places.length === 2 && (
         <>
-          <path d={`M${places[0].x} ${places[0].y}L${places[1].x} ${places[1].y}`} stroke="#2e4a7d" strokeWidth={1.4} fill="none" />
+          <path
+            d={`M${places[0].x} ${places[0].y}L${places[1].x} ${places[1].y}`}
+            stroke="#2e4a7d"
+            strokeWidth={1.4}
+            fill="none"
+          />
           <path
             d={`M${places[0].x} ${places[0].y}L${places[1].x} ${places[0].y}L${places[1].x} ${places[1].y}`}
             stroke="#2e4a7d"
@@ -107,7 +120,15 @@ export const MeasureMarks = ({ view, hover }: { view: View; hover: Pick3 | null 
       {h && hover && (
         <g>
           <circle cx={h.x} cy={h.y} r={6} fill="none" stroke="#2e4a7d" strokeWidth={1.5} />
-          <text x={h.x + 10} y={h.y - 8} fontSize={11} fill="#2e4a7d" stroke="#f4f1ea" strokeWidth={3} paintOrder="stroke">
+          <text
+            x={h.x + 10}
+            y={h.y - 8}
+            fontSize={11}
+            fill="#2e4a7d"
+            stroke="#f4f1ea"
+            strokeWidth={3}
+            paintOrder="stroke"
+          >
             {SNAP_WORD[hover.kind]}
             {hover.radius !== null && hover.kind === 'centre' ? ` R${Number(hover.radius.toFixed(3))}` : ''}
           </text>

@@ -55,7 +55,8 @@ const marks = StateField.define<DecorationSet>({
         for (const l of e.value.operation) lines.set(l, 'of-operation');
         if (e.value.moment !== null) lines.set(e.value.moment, 'of-moment');
         for (const [l, name] of [...lines].sort((a, b) => a[0] - b[0]))
-          if (l >= 1 && l <= tr.state.doc.lines) builder.add(tr.state.doc.line(l).from, tr.state.doc.line(l).from, Decoration.line({ class: name }));
+          if (l >= 1 && l <= tr.state.doc.lines)
+            builder.add(tr.state.doc.line(l).from, tr.state.doc.line(l).from, Decoration.line({ class: name }));
         return builder.finish();
       }
     return value;
@@ -93,7 +94,12 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
               const line = program.lines[ev.state.doc.lineAt(pos).number - 1];
               const s = useJob.getState();
               if (!line?.op) return false;
-              const t = line.event !== null ? s.derived?.timeline.channels.find((c) => c.id === program.channel)?.events.find((k) => k.index === line.event) : undefined;
+              const t =
+                line.event !== null
+                  ? s.derived?.timeline.channels
+                      .find((c) => c.id === program.channel)
+                      ?.events.find((k) => k.index === line.event)
+                  : undefined;
               const op = s.derived?.operations.find((o) => o.id === line.op);
               s.set({ operation: line.op, time: t ? t.end : (op?.times.start ?? s.time), playing: false });
               return false;
@@ -119,7 +125,14 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
     v.dispatch({
       effects: [
         setMarks.of({ operation: own, moment }),
-        ...(moment !== null ? [EditorView.scrollIntoView(v.state.doc.line(Math.min(moment, v.state.doc.lines)).from, { y: 'nearest', yMargin: 60 })] : []),
+        ...(moment !== null
+          ? [
+              EditorView.scrollIntoView(v.state.doc.line(Math.min(moment, v.state.doc.lines)).from, {
+                y: 'nearest',
+                yMargin: 60,
+              }),
+            ]
+          : []),
       ],
     });
   }, [operation, time, timeline, program]);
@@ -216,7 +229,10 @@ export const ReleaseTray = () => {
               <Download size={14} /> Channel {p.channel}: {p.lines.length} lines
             </Button>
           ))}
-        <Button className="w-full" onClick={() => save(`${safeName(job.header.number)}.spindle.json`, `${JSON.stringify(job, null, 2)}\n`)}>
+        <Button
+          className="w-full"
+          onClick={() => save(`${safeName(job.header.number)}.spindle.json`, `${JSON.stringify(job, null, 2)}\n`)}
+        >
           <Download size={14} /> Job file
         </Button>
       </Section>

@@ -42,7 +42,9 @@ export const BringIn = ({ bringing }: { bringing: Bringing }) => {
               · {brought.solid.schema}, {brought.solid.faces.length} faces
             </span>
           )}
-          {brought?.kind === 'stl' && brought.mesh && <span className="text-soft"> · {(brought.mesh.triangles.length / 3).toLocaleString('en')} triangles</span>}
+          {brought?.kind === 'stl' && brought.mesh && (
+            <span className="text-soft"> · {(brought.mesh.triangles.length / 3).toLocaleString('en')} triangles</span>
+          )}
         </p>
         {bringing.stage && (
           <p className="mt-1.5 flex items-center gap-2" role="status">
@@ -73,9 +75,12 @@ export const BringIn = ({ bringing }: { bringing: Bringing }) => {
       {built && part && (
         <Section title="What it gives">
           <p className="num">
-            {built.outer.length} outer, {built.inner.length} bore{built.back.length > 0 ? `, ${built.back.length} back bore` : ''} elements
+            {built.outer.length} outer, {built.inner.length} bore
+            {built.back.length > 0 ? `, ${built.back.length} back bore` : ''} elements
           </p>
-          {built.volume > 0 && <p className="num text-soft">{(built.volume / 1000).toFixed(3)} cm³ turned about its axis</p>}
+          {built.volume > 0 && (
+            <p className="num text-soft">{(built.volume / 1000).toFixed(3)} cm³ turned about its axis</p>
+          )}
           {brought && brought.features.length > 0 && (
             <p className="text-soft">
               {brought.features.length} feature{brought.features.length > 1 ? 's' : ''} that turning does not make
@@ -100,12 +105,22 @@ export const BringIn = ({ bringing }: { bringing: Bringing }) => {
           {planned && asRevision && (
             <label className="mb-2 flex items-center gap-2">
               <span className="w-16 text-soft">Revision</span>
-              <input className="field !font-text w-24" aria-label="New revision" maxLength={40} value={revision} onChange={(e) => setRevision(e.target.value)} />
+              <input
+                className="field !font-text w-24"
+                aria-label="New revision"
+                maxLength={40}
+                value={revision}
+                onChange={(e) => setRevision(e.target.value)}
+              />
             </label>
           )}
           {planned && asRevision && <Report bringing={bringing} />}
           <div className="mt-2 flex gap-2">
-            <Button tone="primary" disabled={bringing.stage !== null} onClick={() => take(planned && asRevision ? revision : null)}>
+            <Button
+              tone="primary"
+              disabled={bringing.stage !== null}
+              onClick={() => take(planned && asRevision ? revision : null)}
+            >
               <Check size={14} /> {planned && asRevision ? `Take revision ${revision}` : 'Take this part'}
             </Button>
             <Button onClick={cancel}>Cancel</Button>
@@ -146,7 +161,12 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
           />
         </Row>
         <Row label="Close gaps up to" unit="mm">
-          <NumberField label="Close gaps up to" value={w.gap} step={0.01} onChange={(v) => v !== null && v > 0 && wish((k) => ({ ...k, dxf: { ...k.dxf, gap: v } }))} />
+          <NumberField
+            label="Close gaps up to"
+            value={w.gap}
+            step={0.01}
+            onChange={(v) => v !== null && v > 0 && wish((k) => ({ ...k, dxf: { ...k.dxf, gap: v } }))}
+          />
         </Row>
         <p className="eyebrow mt-2">Layers</p>
         {brought.layers.map((l) => (
@@ -193,11 +213,18 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
               { value: 'y', label: 'Y of the file' },
               { value: 'z', label: 'Z of the file' },
             ]}
-            onChange={(v) => wish((k) => ({ ...k, stl: { ...k.stl, axis: v === 'found' ? null : (v as 'x' | 'y' | 'z') } }))}
+            onChange={(v) =>
+              wish((k) => ({ ...k, stl: { ...k.stl, axis: v === 'found' ? null : (v as 'x' | 'y' | 'z') } }))
+            }
           />
         </Row>
         <Row label="Fit within" unit="mm" help="Lines and arcs stay this near to the mesh.">
-          <NumberField label="Fit within" value={w.tolerance} step={0.005} onChange={(v) => v !== null && v > 0 && wish((k) => ({ ...k, stl: { ...k.stl, tolerance: v } }))} />
+          <NumberField
+            label="Fit within"
+            value={w.tolerance}
+            step={0.005}
+            onChange={(v) => v !== null && v > 0 && wish((k) => ({ ...k, stl: { ...k.stl, tolerance: v } }))}
+          />
         </Row>
         <Row label="Front and back">
           <Button onClick={() => wish((k) => ({ ...k, stl: { ...k.stl, flip: !k.stl.flip } }))}>
@@ -218,12 +245,18 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
             label="Solid"
             className="w-44"
             value={String(w.solid)}
-            options={solid.solids.map((s, i) => ({ value: String(i), label: `${i + 1}: ${s.faces} faces, ${s.size.map((v) => n(v, 1)).join(' × ')}` }))}
+            options={solid.solids.map((s, i) => ({
+              value: String(i),
+              label: `${i + 1}: ${s.faces} faces, ${s.size.map((v) => n(v, 1)).join(' × ')}`,
+            }))}
             onChange={(v) => step({ solid: Number(v), axisFace: null, zeroFace: null })}
           />
         </Row>
       )}
-      <Row label="Profile" help="The silhouette is what the solid sweeps as it turns: right for parts with flats, holes or slots. A cut shows one plane.">
+      <Row
+        label="Profile"
+        help="The silhouette is what the solid sweeps as it turns: right for parts with flats, holes or slots. A cut shows one plane."
+      >
         <Choice
           label="Profile"
           className="w-44"
@@ -237,7 +270,12 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
       </Row>
       {w.section === 'cut' && (
         <Row label="Cut at" unit="°">
-          <NumberField label="Angle of the cut" value={w.angle} step={5} onChange={(v) => v !== null && step({ angle: v })} />
+          <NumberField
+            label="Angle of the cut"
+            value={w.angle}
+            step={5}
+            onChange={(v) => v !== null && step({ angle: v })}
+          />
         </Row>
       )}
       <Row label="Axis" unit="">
@@ -262,16 +300,32 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
           <MousePointerClick size={14} /> Zero on a face
         </Button>
         {(w.axisFace !== null || w.zeroFace !== null || w.flip || w.front !== 0 || w.turn !== 0) && (
-          <Button onClick={() => step({ axisFace: null, zeroFace: null, flip: false, front: 0, turn: 0 })}>As found</Button>
+          <Button onClick={() => step({ axisFace: null, zeroFace: null, flip: false, front: 0, turn: 0 })}>
+            As found
+          </Button>
         )}
       </div>
-      {facePick && <p className="text-woad">Click a face in the 3D view: {facePick === 'axis' ? 'its own axis (or direction) becomes the turning axis.' : 'Z0 moves to it.'}</p>}
+      {facePick && (
+        <p className="text-woad">
+          Click a face in the 3D view:{' '}
+          {facePick === 'axis' ? 'its own axis (or direction) becomes the turning axis.' : 'Z0 moves to it.'}
+        </p>
+      )}
       {w.zeroFace === null && (
         <Row label="Front at Z" unit="mm">
-          <NumberField label="Front at Z" unit="mm" value={w.front} onChange={(v) => v !== null && step({ front: v })} />
+          <NumberField
+            label="Front at Z"
+            unit="mm"
+            value={w.front}
+            onChange={(v) => v !== null && step({ front: v })}
+          />
         </Row>
       )}
-      <Row label="Angle 0 at" unit="°" help="Turns the part about its axis: angles of holes and flats, and of the cut, count from here.">
+      <Row
+        label="Angle 0 at"
+        unit="°"
+        help="Turns the part about its axis: angles of holes and flats, and of the cut, count from here."
+      >
         <NumberField label="Angle 0 at" value={w.turn} step={15} onChange={(v) => v !== null && step({ turn: v })} />
       </Row>
       <Row label="Lengths">
@@ -327,8 +381,15 @@ const Report = ({ bringing }: { bringing: Bringing }) => {
         <ul className="mt-1 border-t border-hair pt-1">
           {hit.map((o) => (
             <li key={o.operation}>
-              {o.how === 'lost' ? <span className="text-madder">✕ blocked</span> : <span className="text-weld">▲ changes</span>} {job.operations[o.operation].name}
-              {o.missing.length > 0 ? <span className="text-soft"> (gone: {o.missing.slice(0, 2).map(name).join(', ')})</span> : null}
+              {o.how === 'lost' ? (
+                <span className="text-madder">✕ blocked</span>
+              ) : (
+                <span className="text-weld">▲ changes</span>
+              )}{' '}
+              {job.operations[o.operation].name}
+              {o.missing.length > 0 ? (
+                <span className="text-soft"> (gone: {o.missing.slice(0, 2).map(name).join(', ')})</span>
+              ) : null}
             </li>
           ))}
         </ul>

@@ -14,8 +14,10 @@ export const Dimensions = () => {
   const unit = useJob((s) => s.job.units);
   const edit = useJob((s) => s.edit);
   const { names } = solveDimensions([...list], unit);
-  const change = (label: string, f: (d: { name: string; formula: string }[]) => { name: string; formula: string }[]): void =>
-    edit(label, (j) => ({ ...j, part: { ...j.part, dimensions: f([...(j.part.dimensions ?? [])]) } }));
+  const change = (
+    label: string,
+    f: (d: { name: string; formula: string }[]) => { name: string; formula: string }[],
+  ): void => edit(label, (j) => ({ ...j, part: { ...j.part, dimensions: f([...(j.part.dimensions ?? [])]) } }));
   return (
     <Section title="Named dimensions">
       {list.map((d, i) => (
@@ -26,7 +28,9 @@ export const Dimensions = () => {
             value={d.name}
             onChange={(v) => {
               if (!isDimensionName(v) || list.some((k, j) => j !== i && k.name === v)) {
-                toast.error(`“${v.slice(0, 30)}” cannot name a dimension.`, { description: 'Use letters, digits and _, begin with a letter, and give each its own name.' });
+                toast.error(`“${v.slice(0, 30)}” cannot name a dimension.`, {
+                  description: 'Use letters, digits and _, begin with a letter, and give each its own name.',
+                });
                 return;
               }
               change('name dimension', (k) => k.map((e, j) => (j === i ? { ...e, name: v.slice(0, 40) } : e)));
@@ -37,10 +41,18 @@ export const Dimensions = () => {
             label={`Formula of ${d.name}`}
             className="num min-w-0 flex-1"
             value={d.formula}
-            onChange={(v) => change('formula', (k) => k.map((e, j) => (j === i ? { ...e, formula: v.slice(0, 200) } : e)))}
+            onChange={(v) =>
+              change('formula', (k) => k.map((e, j) => (j === i ? { ...e, formula: v.slice(0, 200) } : e)))
+            }
           />
-          <span className="num w-16 text-right text-soft">{names.has(d.name) ? formatLength(Math.round((names.get(d.name) ?? 0) * 1e4) / 1e4, unit) : '✕'}</span>
-          <IconButton className="!w-5" label={`Delete dimension ${d.name}`} onClick={() => change('delete dimension', (k) => k.filter((_, j) => j !== i))}>
+          <span className="num w-16 text-right text-soft">
+            {names.has(d.name) ? formatLength(Math.round((names.get(d.name) ?? 0) * 1e4) / 1e4, unit) : '✕'}
+          </span>
+          <IconButton
+            className="!w-5"
+            label={`Delete dimension ${d.name}`}
+            onClick={() => change('delete dimension', (k) => k.filter((_, j) => j !== i))}
+          >
             <Trash2 size={13} />
           </IconButton>
         </div>

@@ -23,22 +23,33 @@ export const Exports = () => {
     const { job } = useJob.getState();
     const part = buildPart(job.part, job.units);
     if (part.boundary.length === 0) {
-      toast.error('The contour does not close, so there is nothing to write.', { description: 'Mend the rows that are marked, then export.' });
+      toast.error('The contour does not close, so there is nothing to write.', {
+        description: 'Mend the rows that are marked, then export.',
+      });
       return;
     }
     const name = `${job.header.number}-${job.header.revision}`.replace(/[^\w.-]+/g, '_').slice(0, 60) || 'part';
     const layers = layersOfPart(part);
     if (format === 'dxf') download(`${name}.dxf`, writeDxf(layers), 'image/vnd.dxf');
     else if (format === 'svg') download(`${name}.svg`, writeSvg(layers), 'image/svg+xml');
-    else if (format === 'stl') download(`${name}.stl`, writeStl(revolveMesh(part.boundary, 0.01)).slice().buffer, 'model/stl');
+    else if (format === 'stl')
+      download(`${name}.stl`, writeStl(revolveMesh(part.boundary, 0.01)).slice().buffer, 'model/stl');
     else {
       setBusy(true);
       const text = await solids((api) =>
-        api.step(job.part, job.units, `${job.header.number} ${job.header.revision} ${job.header.name}`, new Date().toISOString().slice(0, 19)),
+        api.step(
+          job.part,
+          job.units,
+          `${job.header.number} ${job.header.revision} ${job.header.name}`,
+          new Date().toISOString().slice(0, 19),
+        ),
       ).catch(() => null);
       setBusy(false);
       if (text) download(`${name}.step`, text, 'model/step');
-      else toast.error('The solid could not be written.', { description: 'Check the contour for pieces that touch, then try again.' });
+      else
+        toast.error('The solid could not be written.', {
+          description: 'Check the contour for pieces that touch, then try again.',
+        });
     }
   };
   return (

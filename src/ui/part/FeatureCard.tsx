@@ -31,7 +31,12 @@ const WORDS: Record<string, string> = {
 const ANGLES = new Set(['angle', 'point']);
 const PLAIN = new Set(['sides', 'count']);
 
-const ACCESS = { main: 'from the front', radial: 'from the side', angled: 'at an angle', back: 'from the back' } as const;
+const ACCESS = {
+  main: 'from the front',
+  radial: 'from the side',
+  angled: 'at an angle',
+  back: 'from the back',
+} as const;
 
 /** Sizes, place and marks of the chosen feature, and what may be done with it. */
 export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: readonly ListedFeature[] }) => {
@@ -54,7 +59,10 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
     >
       <div data-testid="feature-card">
         {f.proposed && (
-          <p className="mb-1.5 text-weld">▲ The diameter fits this thread and there is a chamfer or relief for it. Nothing is assumed: name it to take it, or ignore it.</p>
+          <p className="mb-1.5 text-weld">
+            ▲ The diameter fits this thread and there is a chamfer or relief for it. Nothing is assumed: name it to take
+            it, or ignore it.
+          </p>
         )}
         <Row label="Name">
           <TextField
@@ -87,7 +95,12 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           <span>{f.note.ignored ? 'ignored' : FEATURE_STATE[featureState(f, coverage)]}</span>
         </Row>
         <Row label="Tolerance" help="As on the drawing, such as H7 or ±0.02.">
-          <TextField label="Tolerance" className="w-28" value={f.note.tolerance} onChange={(v) => setFeatureNote(f.id, 'tolerance', { tolerance: v.slice(0, 40) })} />
+          <TextField
+            label="Tolerance"
+            className="w-28"
+            value={f.note.tolerance}
+            onChange={(v) => setFeatureNote(f.id, 'tolerance', { tolerance: v.slice(0, 40) })}
+          />
         </Row>
         <Row label="Roughness Ra" unit="µm">
           <NumberField
@@ -100,18 +113,29 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           />
         </Row>
         <Row label="Ignore">
-          <Toggle label="Ignore the feature" on={f.note.ignored} onChange={(on) => setFeatureNote(f.id, on ? 'ignore feature' : 'take feature up', { ignored: on })} />
+          <Toggle
+            label="Ignore the feature"
+            on={f.note.ignored}
+            onChange={(on) => setFeatureNote(f.id, on ? 'ignore feature' : 'take feature up', { ignored: on })}
+          />
         </Row>
         <div className="mt-2 flex flex-wrap gap-1.5">
           {(f.elements.length > 1 || f.angles.length > 1) && f.members.length === 1 && !base && (
-            <Button onClick={() => edit('split feature', (j) => ({ ...j, part: { ...j.part, split: [...(j.part.split ?? []), f.id] } }))}>
+            <Button
+              onClick={() =>
+                edit('split feature', (j) => ({ ...j, part: { ...j.part, split: [...(j.part.split ?? []), f.id] } }))
+              }
+            >
               <Split size={14} /> Split
             </Button>
           )}
           {base && (split ?? []).includes(base) && (
             <Button
               onClick={() => {
-                edit('put feature together again', (j) => ({ ...j, part: { ...j.part, split: (j.part.split ?? []).filter((k) => k !== base) } }));
+                edit('put feature together again', (j) => ({
+                  ...j,
+                  part: { ...j.part, split: (j.part.split ?? []).filter((k) => k !== base) },
+                }));
                 set({ feature: base });
               }}
             >
@@ -119,7 +143,14 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
             </Button>
           )}
           {f.members.length > 1 && (
-            <Button onClick={() => edit('take features apart', (j) => ({ ...j, part: { ...j.part, merged: (j.part.merged ?? []).filter((g) => g[0] !== f.id) } }))}>
+            <Button
+              onClick={() =>
+                edit('take features apart', (j) => ({
+                  ...j,
+                  part: { ...j.part, merged: (j.part.merged ?? []).filter((g) => g[0] !== f.id) },
+                }))
+              }
+            >
               <Split size={14} /> Take apart
             </Button>
           )}
@@ -129,7 +160,13 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
               onClick={() =>
                 edit('merge features', (j) => ({
                   ...j,
-                  part: { ...j.part, merged: [...(j.part.merged ?? []).filter((g) => g[0] !== f.id && g[0] !== k.id), [...f.members, ...k.members]] },
+                  part: {
+                    ...j.part,
+                    merged: [
+                      ...(j.part.merged ?? []).filter((g) => g[0] !== f.id && g[0] !== k.id),
+                      [...f.members, ...k.members],
+                    ],
+                  },
                 }))
               }
             >
@@ -139,7 +176,10 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           {f.from === 'user' && (
             <Button
               onClick={() => {
-                edit('delete feature', (j) => ({ ...j, part: { ...j.part, features: (j.part.features ?? []).filter((k) => k.id !== f.id) } }));
+                edit('delete feature', (j) => ({
+                  ...j,
+                  part: { ...j.part, features: (j.part.features ?? []).filter((k) => k.id !== f.id) },
+                }));
                 set({ feature: null });
               }}
             >
@@ -157,7 +197,12 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
               onChange={(v) =>
                 edit('kind of feature', (j) => ({
                   ...j,
-                  part: { ...j.part, features: (j.part.features ?? []).map((k) => (k.id === f.id ? { ...k, kind: v as ListedFeature['kind'] } : k)) },
+                  part: {
+                    ...j.part,
+                    features: (j.part.features ?? []).map((k) =>
+                      k.id === f.id ? { ...k, kind: v as ListedFeature['kind'] } : k,
+                    ),
+                  },
                 }))
               }
             />

@@ -16,8 +16,20 @@ const GROUPS = [
 ] as const;
 
 export type FeatureState = 'raw' | 'roughed' | 'leftover' | 'finished' | 'none';
-export const FEATURE_GLYPH: Record<FeatureState, string> = { finished: '●', roughed: '◐', leftover: '◔', raw: '○', none: '–' };
-export const FEATURE_STATE: Record<FeatureState, string> = { finished: 'finished', roughed: 'roughed', leftover: 'leftover', raw: 'raw', none: 'no operation yet' };
+export const FEATURE_GLYPH: Record<FeatureState, string> = {
+  finished: '●',
+  roughed: '◐',
+  leftover: '◔',
+  raw: '○',
+  none: '–',
+};
+export const FEATURE_STATE: Record<FeatureState, string> = {
+  finished: 'finished',
+  roughed: 'roughed',
+  leftover: 'leftover',
+  raw: 'raw',
+  none: 'no operation yet',
+};
 
 /** The least finished of a feature's elements; milled ones have no operation yet. */
 export const featureState = (f: ListedFeature, coverage: Coverage | undefined): FeatureState => {
@@ -66,7 +78,11 @@ export const FeatureList = () => {
                 return (
                   <li
                     key={f.id}
-                    className={cx('group relative flex items-center rounded hover:bg-linen', chosen === f.id && 'bg-woad-pale', f.note.ignored && 'opacity-55')}
+                    className={cx(
+                      'group relative flex items-center rounded hover:bg-linen',
+                      chosen === f.id && 'bg-woad-pale',
+                      f.note.ignored && 'opacity-55',
+                    )}
                     onPointerEnter={() => set({ hoveredFeature: f.id })}
                     onPointerLeave={() => set({ hoveredFeature: null })}
                   >
@@ -87,11 +103,20 @@ export const FeatureList = () => {
                       <span className={cx('min-w-0 flex-1 truncate', f.note.ignored && 'line-through')}>{f.words}</span>
                       <span className="sr-only">{f.proposed ? 'fits, not assumed' : FEATURE_STATE[state]}</span>
                     </button>
-                    <span className={cx('absolute right-0 rounded bg-linen', !f.note.ignored && 'opacity-0 focus-within:opacity-100 group-hover:opacity-100')}>
+                    <span
+                      className={cx(
+                        'absolute right-0 rounded bg-linen',
+                        !f.note.ignored && 'opacity-0 focus-within:opacity-100 group-hover:opacity-100',
+                      )}
+                    >
                       <IconButton
                         className="!h-6 !w-6"
                         label={f.note.ignored ? `Take ${f.words} up again` : `Ignore ${f.words}`}
-                        onClick={() => setFeatureNote(f.id, f.note.ignored ? 'take feature up' : 'ignore feature', { ignored: !f.note.ignored })}
+                        onClick={() =>
+                          setFeatureNote(f.id, f.note.ignored ? 'take feature up' : 'ignore feature', {
+                            ignored: !f.note.ignored,
+                          })
+                        }
                       >
                         {f.note.ignored ? <EyeOff size={13} /> : <Eye size={13} />}
                       </IconButton>

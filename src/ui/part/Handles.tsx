@@ -21,7 +21,8 @@ interface Grip {
   readonly locked: string | null;
 }
 
-const same = (a: Grip | null, b: Grip): boolean => a !== null && a.side === b.side && a.id === b.id && a.kind === b.kind;
+const same = (a: Grip | null, b: Grip): boolean =>
+  a !== null && a.side === b.side && a.id === b.id && a.kind === b.kind;
 
 /** Ends of rows and straight sides to drag in the drawing; they snap to others' Z and ⌀ and to round numbers. */
 export const Handles = ({ view }: { view: View }) => {
@@ -47,13 +48,25 @@ export const Handles = ({ view }: { view: View }) => {
             : original.kind === 'arc' && original.centreZ != null
               ? 'its centre'
               : null;
-        const locked = formula ? `${formula === 'z' ? 'Z' : '⌀'} = ${original.formulas?.[formula]}` : derivedFrom ? `follows from ${derivedFrom}` : null;
+        const locked = formula
+          ? `${formula === 'z' ? 'Z' : '⌀'} = ${original.formulas?.[formula]}`
+          : derivedFrom
+            ? `follows from ${derivedFrom}`
+            : null;
         list.push({ side, index, id: row.id, kind: 'point', at: curve.to, free: 'both', locked });
         if (curve.kind === 'line' && chosen === row.id && index > 0) {
           const level = Math.abs(curve.to.y - curve.from.y) < 1e-6;
           const upright = Math.abs(curve.to.x - curve.from.x) < 1e-6;
           if (level || upright)
-            list.push({ side, index, id: row.id, kind: 'side', at: { x: (curve.from.x + curve.to.x) / 2, y: (curve.from.y + curve.to.y) / 2 }, free: level ? 'y' : 'x', locked });
+            list.push({
+              side,
+              index,
+              id: row.id,
+              kind: 'side',
+              at: { x: (curve.from.x + curve.to.x) / 2, y: (curve.from.y + curve.to.y) / 2 },
+              free: level ? 'y' : 'x',
+              locked,
+            });
         }
       });
     }
@@ -84,7 +97,8 @@ export const Handles = ({ view }: { view: View }) => {
       if (grip.kind === 'side') {
         const before = p.rows[grip.index - 1];
         if (before && grip.free === 'x' && before.formulas?.z === undefined) setRowValue(before, 'z', to.x);
-        if (before && grip.free === 'y' && before.formulas?.diameter === undefined) setRowValue(before, 'diameter', to.y * 2);
+        if (before && grip.free === 'y' && before.formulas?.diameter === undefined)
+          setRowValue(before, 'diameter', to.y * 2);
       }
     });
   };
@@ -101,7 +115,9 @@ export const Handles = ({ view }: { view: View }) => {
             role="button"
             tabIndex={-1}
             aria-label={`${g.kind === 'point' ? 'End' : 'Side'} of ${g.side} row ${g.index + 1}`}
-            style={{ cursor: g.locked ? 'not-allowed' : g.free === 'x' ? 'ew-resize' : g.free === 'y' ? 'ns-resize' : 'move' }}
+            style={{
+              cursor: g.locked ? 'not-allowed' : g.free === 'x' ? 'ew-resize' : g.free === 'y' ? 'ns-resize' : 'move',
+            }}
             onPointerDown={(e) => {
               e.stopPropagation();
               useJob.getState().set({ element: g.id });
@@ -124,10 +140,22 @@ export const Handles = ({ view }: { view: View }) => {
             <title>{g.locked ?? 'drag, or type in the table'}</title>
             <circle cx={at.x} cy={at.y} r={9} fill="transparent" />
             {g.kind === 'point' ? (
-              <rect x={at.x - 3} y={at.y - 3} width={6} height={6} fill={active ? '#2e4a7d' : '#ffffff'} stroke={g.locked ? '#7b5a8e' : '#2e4a7d'} strokeWidth={1.2} />
+              <rect
+                x={at.x - 3}
+                y={at.y - 3}
+                width={6}
+                height={6}
+                fill={active ? '#2e4a7d' : '#ffffff'}
+                stroke={g.locked ? '#7b5a8e' : '#2e4a7d'}
+                strokeWidth={1.2}
+              />
             ) : (
               <path
-                d={g.free === 'y' ? `M${at.x} ${at.y - 9}v18m-4 -14l4 -4l4 4m-8 10l4 4l4 -4` : `M${at.x - 9} ${at.y}h18m-14 -4l-4 4l4 4m10 -8l4 4l-4 4`}
+                d={
+                  g.free === 'y'
+                    ? `M${at.x} ${at.y - 9}v18m-4 -14l4 -4l4 4m-8 10l4 4l4 -4`
+                    : `M${at.x - 9} ${at.y}h18m-14 -4l-4 4l4 4m10 -8l4 4l-4 4`
+                }
                 fill="none"
                 stroke="#2e4a7d"
                 strokeWidth={1.5}
@@ -142,7 +170,16 @@ export const Handles = ({ view }: { view: View }) => {
           return (
             <g pointerEvents="none">
               <circle cx={p.x} cy={p.y} r={4} fill="#2e4a7d" />
-              <text x={p.x + 10} y={p.y - 10} fontSize={12} className="num" fill="#2e4a7d" stroke="#f4f1ea" strokeWidth={4} paintOrder="stroke">
+              <text
+                x={p.x + 10}
+                y={p.y - 10}
+                fontSize={12}
+                className="num"
+                fill="#2e4a7d"
+                stroke="#f4f1ea"
+                strokeWidth={4}
+                paintOrder="stroke"
+              >
                 ⌀{formatLength(drag.to.y * 2, unit)} Z{formatLength(drag.to.x, unit)}
                 {drag.snapped ? ` (same ${drag.snapped})` : ''}
               </text>

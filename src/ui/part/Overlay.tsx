@@ -11,13 +11,22 @@ export const Overlay = ({ hair }: { hair: number }) => {
   const showPrevious = usePart((s) => s.showPrevious);
   const previous = useJob((s) => s.job.part.previous) ?? null;
   const unit = useJob((s) => s.job.units);
-  const old = useMemo(() => (previous && showPrevious ? buildPart({ ...previous }, unit) : null), [previous, showPrevious, unit]);
+  const old = useMemo(
+    () => (previous && showPrevious ? buildPart({ ...previous }, unit) : null),
+    [previous, showPrevious, unit],
+  );
   const half = brought?.half ?? null;
   return (
     <g pointerEvents="none">
       {old && old.boundary.length > 0 && (
         <g data-testid="previous">
-          <path d={`${chainPath(old.boundary)}Z`} fill="none" stroke="#7b5a8e" strokeWidth={1.6 * hair} strokeDasharray={`${6 * hair} ${3 * hair}`} />
+          <path
+            d={`${chainPath(old.boundary)}Z`}
+            fill="none"
+            stroke="#7b5a8e"
+            strokeWidth={1.6 * hair}
+            strokeDasharray={`${6 * hair} ${3 * hair}`}
+          />
         </g>
       )}
       {half && (

@@ -26,7 +26,19 @@ const CUT_FIELDS: Record<Cut['kind'], readonly (readonly [string, string])[]> = 
 };
 
 /** Other ways to say where the chosen row goes, and the grooves in it. */
-export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide; row: Row; index: number; names: Names; unit: LengthUnit }) => {
+export const RowDetail = ({
+  side,
+  row,
+  index,
+  names,
+  unit,
+}: {
+  side: ProfileSide;
+  row: Row;
+  index: number;
+  names: Names;
+  unit: LengthUnit;
+}) => {
   const built = useBuiltPart();
   const change = (label: string, f: (r: Row) => void): void => changeProfile(side, label, (p) => f(p.rows[index]));
   const piece = built[side].find((e) => e.id === row.id)?.curve;
@@ -40,7 +52,11 @@ export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide
         optional="–"
         value={((row as unknown as Record<string, number | null | undefined>)[key] ?? null) as number | null}
         onChange={(v) => change(label, (r) => setRowValue(r, key, v))}
-        formula={{ text: row.formulas?.[key] ?? null, names, onFormula: (t) => change(label, (r) => setRowValue(r, key, t)) }}
+        formula={{
+          text: row.formulas?.[key] ?? null,
+          names,
+          onFormula: (t) => change(label, (r) => setRowValue(r, key, t)),
+        }}
       />
     </label>
   );
@@ -62,12 +78,18 @@ export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide
                 <Toggle
                   label={`${side} row ${index + 1} tangent`}
                   on={row.tangent ?? false}
-                  onChange={(on) => change('tangent', (r) => void Object.assign(r, { tangent: on, ...(on ? { radius: null } : {}) }))}
+                  onChange={(on) =>
+                    change('tangent', (r) => void Object.assign(r, { tangent: on, ...(on ? { radius: null } : {}) }))
+                  }
                 />
                 tangent
               </span>
               <span className="flex items-center gap-1.5">
-                <Toggle label={`${side} row ${index + 1} long way`} on={row.long} onChange={(on) => change('long way round', (r) => void Object.assign(r, { long: on }))} />
+                <Toggle
+                  label={`${side} row ${index + 1} long way`}
+                  on={row.long}
+                  onChange={(on) => change('long way round', (r) => void Object.assign(r, { long: on }))}
+                />
                 long way
               </span>
             </>
@@ -84,7 +106,9 @@ export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide
                   unit={unit}
                   width="w-14"
                   value={c.z}
-                  onChange={(v) => v !== null && change('groove', (r) => void (r.kind === 'line' && r.cuts && (r.cuts[k].z = v)))}
+                  onChange={(v) =>
+                    v !== null && change('groove', (r) => void (r.kind === 'line' && r.cuts && (r.cuts[k].z = v)))
+                  }
                 />
                 {CUT_FIELDS[c.kind].map(([key, word]) => (
                   <span key={key} className="flex items-center gap-1">
@@ -94,11 +118,21 @@ export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide
                       unit={key === 'angle' ? null : unit}
                       width="w-12"
                       value={(c as unknown as Record<string, number>)[key]}
-                      onChange={(v) => v !== null && change('groove', (r) => void (r.kind === 'line' && r.cuts && Object.assign(r.cuts[k], { [key]: v })))}
+                      onChange={(v) =>
+                        v !== null &&
+                        change(
+                          'groove',
+                          (r) => void (r.kind === 'line' && r.cuts && Object.assign(r.cuts[k], { [key]: v })),
+                        )
+                      }
                     />
                   </span>
                 ))}
-                <IconButton className="!h-6 !w-5" label={`Delete groove ${k + 1}`} onClick={() => change('delete groove', (r) => void (r.kind === 'line' && r.cuts?.splice(k, 1)))}>
+                <IconButton
+                  className="!h-6 !w-5"
+                  label={`Delete groove ${k + 1}`}
+                  onClick={() => change('delete groove', (r) => void (r.kind === 'line' && r.cuts?.splice(k, 1)))}
+                >
                   <Trash2 size={13} />
                 </IconButton>
               </div>
@@ -117,7 +151,11 @@ export const RowDetail = ({ side, row, index, names, unit }: { side: ProfileSide
                 placeholder="cut a groove …"
                 onChange={(v) =>
                   change('cut a groove', (r) => {
-                    if (r.kind === 'line') r.cuts = [...(r.cuts ?? []), firstCut(v as Cut['kind'], r, piece.from.x, piece.to.x, piece.from.y * 2)];
+                    if (r.kind === 'line')
+                      r.cuts = [
+                        ...(r.cuts ?? []),
+                        firstCut(v as Cut['kind'], r, piece.from.x, piece.to.x, piece.from.y * 2),
+                      ];
                   })
                 }
               />

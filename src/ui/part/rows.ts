@@ -34,7 +34,10 @@ export const addBore = (): void =>
   useJob.getState().edit('add a bore', (j) => {
     const length = Math.min(...j.part.outer.rows.map((r) => r.z ?? 0));
     const d = 10;
-    j.part.inner = { start: { diameter: d, z: j.part.outer.start.z }, rows: [{ id: 'i1', kind: 'line', diameter: d, z: length, corner: null }] };
+    j.part.inner = {
+      start: { diameter: d, z: j.part.outer.start.z },
+      rows: [{ id: 'i1', kind: 'line', diameter: d, z: length, corner: null }],
+    };
     j.part.outer.start.diameter = d;
     const last = j.part.outer.rows.at(-1);
     if (last && last.diameter === 0) last.diameter = d;
@@ -54,7 +57,13 @@ export const addCentreHole = (d1: number): void => {
       rows: [
         { id: 'i1', kind: 'line', diameter: size.d1, z: round(z - sink), corner: null },
         { id: 'i2', kind: 'line', diameter: size.d1, z: round(z - size.t), corner: null },
-        { id: 'i3', kind: 'line', diameter: 0, z: round(z - size.t - size.d1 / 2 / Math.tan((59 * Math.PI) / 180)), corner: null },
+        {
+          id: 'i3',
+          kind: 'line',
+          diameter: 0,
+          z: round(z - size.t - size.d1 / 2 / Math.tan((59 * Math.PI) / 180)),
+          corner: null,
+        },
       ],
     };
     j.part.outer.start.diameter = size.d2;

@@ -53,18 +53,26 @@ const STAGES: Record<string, string> = {
 };
 
 export const sha256 = async (bytes: Uint8Array): Promise<string> =>
-  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice().buffer))].map((b) => b.toString(16).padStart(2, '0')).join('');
+  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice().buffer))]
+    .map((b) => b.toString(16).padStart(2, '0'))
+    .join('');
 
 /** Keeps the file beside the job; told to the user only when it fails, for the part itself is safe. */
 export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
-  const response = await fetch(`/api/files/${hash}`, { method: 'PUT', headers: { 'x-file-name': encodeURIComponent(name.slice(0, 100)) }, body: bytes.slice().buffer }).catch(
-    () => null,
-  );
+  const response = await fetch(`/api/files/${hash}`, {
+    method: 'PUT',
+    headers: { 'x-file-name': encodeURIComponent(name.slice(0, 100)) },
+    body: bytes.slice().buffer,
+  }).catch(() => null);
   return Boolean(response?.ok);
 };
 
 /** What ties a part to the file it came from. */
-export const sourceOf = (file: { readonly name: string; readonly kind: FileKind; readonly hash: string }, axis: Axis | null, wish: Record<string, unknown>): Source => ({
+export const sourceOf = (
+  file: { readonly name: string; readonly kind: FileKind; readonly hash: string },
+  axis: Axis | null,
+  wish: Record<string, unknown>,
+): Source => ({
   name: file.name,
   kind: file.kind,
   hash: file.hash,
@@ -107,7 +115,20 @@ export const usePart = create<PartState>((set, get) => {
   };
 
   const start = async (name: string, kind: FileKind, bytes: Uint8Array, wishes: Wishes): Promise<void> => {
-    set({ bringing: { name, kind, bytes, hash: await sha256(bytes), wishes, brought: null, stage: STAGES.reading, failure: null }, feature: null, facePick: null });
+    set({
+      bringing: {
+        name,
+        kind,
+        bytes,
+        hash: await sha256(bytes),
+        wishes,
+        brought: null,
+        stage: STAGES.reading,
+        failure: null,
+      },
+      feature: null,
+      facePick: null,
+    });
     await read();
   };
 
@@ -126,7 +147,18 @@ export const usePart = create<PartState>((set, get) => {
       const name = file.name.slice(0, 100);
       const kind = kindOfFile(name);
       const refuse = (failure: string): void =>
-        set({ bringing: { name, kind: kind ?? 'step', bytes: new Uint8Array(), hash: '', wishes: PLAIN_WISHES, brought: null, stage: null, failure } });
+        set({
+          bringing: {
+            name,
+            kind: kind ?? 'step',
+            bytes: new Uint8Array(),
+            hash: '',
+            wishes: PLAIN_WISHES,
+            brought: null,
+            stage: null,
+            failure,
+          },
+        });
       if (!kind) {
         refuse('Only STEP (.step, .stp), STL and DXF files are read. Save the part as one of them.');
         return;
@@ -157,9 +189,16 @@ export const usePart = create<PartState>((set, get) => {
       if (!b || !part) return;
       const { edit } = useJob.getState();
       const whole = { ...part, source: sourceOf(b, b.brought?.axis ?? null, { ...b.wishes[b.kind] }) };
-      edit(`bring in ${b.name.slice(0, 60)}`, (j) => (revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job));
+      edit(`bring in ${b.name.slice(0, 60)}`, (j) =>
+        revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job,
+      );
       void keepFile(b.hash, b.name, b.bytes);
-      set({ bringing: null, facePick: null, source: b.brought ? { hash: b.hash, brought: b.brought } : null, showPrevious: false });
+      set({
+        bringing: null,
+        facePick: null,
+        source: b.brought ? { hash: b.hash, brought: b.brought } : null,
+        showPrevious: false,
+      });
     },
 
     again: async () => {
@@ -181,7 +220,10 @@ export const usePart = create<PartState>((set, get) => {
         });
         return;
       }
-      await start(source.name, source.kind, new Uint8Array(await response.arrayBuffer()), { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } });
+      await start(source.name, source.kind, new Uint8Array(await response.arrayBuffer()), {
+        ...PLAIN_WISHES,
+        [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish },
+      });
     },
 
     loadSource: async () => {
@@ -192,7 +234,8 @@ export const usePart = create<PartState>((set, get) => {
       const bytes = new Uint8Array(await response.arrayBuffer());
       const wishes = { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } } as Wishes;
       const brought = await solids((api) => api.bring(source.kind, bytes, wishes)).catch(() => null);
-      if (brought && useJob.getState().job.part.source?.hash === source.hash) set({ source: { hash: source.hash, brought } });
+      if (brought && useJob.getState().job.part.source?.hash === source.hash)
+        set({ source: { hash: source.hash, brought } });
     },
   };
 });

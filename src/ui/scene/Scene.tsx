@@ -75,7 +75,9 @@ export const Scene = () => {
     (window as unknown as { livelyStage?: Stage }).livelyStage = s;
     const onFit = (): void => s.fit();
     window.addEventListener('lively:fit', onFit);
-    const observer = new ResizeObserver(([e]) => s.resize(Math.round(e.contentRect.width), Math.round(e.contentRect.height)));
+    const observer = new ResizeObserver(([e]) =>
+      s.resize(Math.round(e.contentRect.width), Math.round(e.contentRect.height)),
+    );
     if (holder.current) observer.observe(holder.current);
     return () => {
       window.removeEventListener('lively:fit', onFit);
@@ -85,10 +87,20 @@ export const Scene = () => {
     };
   }, []);
 
-  const mesh = bringing ? (bringing.brought?.mesh ?? null) : source && source.hash === hash && !turnedOnly ? source.brought.mesh : null;
+  const mesh = bringing
+    ? (bringing.brought?.mesh ?? null)
+    : source && source.hash === hash && !turnedOnly
+      ? source.brought.mesh
+      : null;
   const broughtPart = bringing?.brought?.part ?? null;
-  const part = useMemo(() => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : built), [bringing, broughtPart, built]);
-  const moment = useMemo(() => (derived && !bringing ? momentAt(job, derived, time) : null), [job, derived, time, bringing]);
+  const part = useMemo(
+    () => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : built),
+    [bringing, broughtPart, built],
+  );
+  const moment = useMemo(
+    () => (derived && !bringing ? momentAt(job, derived, time) : null),
+    [job, derived, time, bringing],
+  );
   const stock = stockShown && !bringing ? (phase === 'part' ? derived?.rawStock : moment?.stock) : undefined;
 
   useEffect(() => {
@@ -122,7 +134,18 @@ export const Scene = () => {
     s.show(
       objects,
       solid,
-      coarse ? new THREE.Mesh(coarse, new THREE.MeshStandardMaterial({ color: METAL, metalness: 0.25, roughness: 0.55, flatShading: true, side: THREE.DoubleSide })) : null,
+      coarse
+        ? new THREE.Mesh(
+            coarse,
+            new THREE.MeshStandardMaterial({
+              color: METAL,
+              metalness: 0.25,
+              roughness: 0.55,
+              flatShading: true,
+              side: THREE.DoubleSide,
+            }),
+          )
+        : null,
     );
   }, [mesh, part]);
 
@@ -131,9 +154,16 @@ export const Scene = () => {
     if (!s) return;
     const objects: THREE.Object3D[] = [];
     if (stock) {
-      const straw = new THREE.MeshStandardMaterial({ color: 0xd8c48a, transparent: true, opacity: 0.28, depthWrite: false, side: THREE.DoubleSide });
+      const straw = new THREE.MeshStandardMaterial({
+        color: 0xd8c48a,
+        transparent: true,
+        opacity: 0.28,
+        depthWrite: false,
+        side: THREE.DoubleSide,
+      });
       const thin = new THREE.LineBasicMaterial({ color: 0xa8924f });
-      for (const ring of regionBoundary(stock)) objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
+      for (const ring of regionBoundary(stock))
+        objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
     }
     s.showStock(objects);
   }, [stock]);
@@ -166,7 +196,10 @@ export const Scene = () => {
     }
     const places = picks.flatMap((p) => (p.space ? [p.space] : []));
     for (const p of places) {
-      const ball = new THREE.Mesh(new THREE.SphereGeometry(4 * s.pixel(), 16, 12), new THREE.MeshBasicMaterial({ color: WOAD, depthTest: false }));
+      const ball = new THREE.Mesh(
+        new THREE.SphereGeometry(4 * s.pixel(), 16, 12),
+        new THREE.MeshBasicMaterial({ color: WOAD, depthTest: false }),
+      );
       ball.position.set(...p);
       ball.renderOrder = 5;
       objects.push(ball);
@@ -187,7 +220,15 @@ export const Scene = () => {
     if (facePick && bringing && mesh) {
       const face = faceOfTriangle(mesh.groups, hit.triangle);
       if (face < 0) return;
-      usePart.getState().wish((w) => ({ ...w, step: { ...w.step, ...(facePick === 'axis' ? { axisFace: face, zeroFace: null, flip: false } : { zeroFace: face }) } }));
+      usePart
+        .getState()
+        .wish((w) => ({
+          ...w,
+          step: {
+            ...w.step,
+            ...(facePick === 'axis' ? { axisFace: face, zeroFace: null, flip: false } : { zeroFace: face }),
+          },
+        }));
       return;
     }
     if (measuring) {
@@ -217,10 +258,18 @@ export const Scene = () => {
           click(e.clientX - b.left, e.clientY - b.top);
         }}
       />
-      {failed && <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-soft">{failed}</p>}
+      {failed && (
+        <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-soft">{failed}</p>
+      )}
       <div className="absolute bottom-1.5 right-2 flex rounded border border-hair bg-paper">
         {DIRECTIONS.map(([d, word]) => (
-          <button key={d} type="button" className="h-7 px-1.5 hover:bg-white" title={`Look at the ${word}`} onClick={() => stage.current?.look(d)}>
+          <button
+            key={d}
+            type="button"
+            className="h-7 px-1.5 hover:bg-white"
+            title={`Look at the ${word}`}
+            onClick={() => stage.current?.look(d)}
+          >
             {word}
           </button>
         ))}
@@ -283,7 +332,14 @@ const snapInSpace = (p: THREE.Vector3, mesh: SolidMesh | null, reach: number): P
     const along = d[0] * c.axis[0] + d[1] * c.axis[1] + d[2] * c.axis[2];
     const across = Math.hypot(d[0] - along * c.axis[0], d[1] - along * c.axis[1], d[2] - along * c.axis[2]);
     if (Math.hypot(along, across - c.radius) < reach)
-      return { kind: 'centre', at: { x: c.centre[0], y: Math.hypot(c.centre[1], c.centre[2]) }, element: null, radius: c.radius, direction: null, space: c.centre };
+      return {
+        kind: 'centre',
+        at: { x: c.centre[0], y: Math.hypot(c.centre[1], c.centre[2]) },
+        element: null,
+        radius: c.radius,
+        direction: null,
+        space: c.centre,
+      };
   }
   let space: [number, number, number] = [p.x, p.y, p.z];
   let least = reach;
@@ -297,5 +353,12 @@ const snapInSpace = (p: THREE.Vector3, mesh: SolidMesh | null, reach: number): P
         end = true;
       }
     }
-  return { kind: end ? ('end' as const) : ('side' as const), at: { x: space[0], y: Math.hypot(space[1], space[2]) }, element: null, radius: null, direction: null, space };
+  return {
+    kind: end ? ('end' as const) : ('side' as const),
+    at: { x: space[0], y: Math.hypot(space[1], space[2]) },
+    element: null,
+    radius: null,
+    direction: null,
+    space,
+  };
 };

@@ -8,7 +8,10 @@ import { useMeasure } from '../measure/store';
 import { type PartView, usePart } from '../part/store';
 
 // the 3D view and its library load when they are first asked for
-const Scene = dynamic(() => import('./Scene').then((m) => m.Scene), { ssr: false, loading: () => <p className="p-4 text-soft">Getting the 3D view ready …</p> });
+const Scene = dynamic(() => import('./Scene').then((m) => m.Scene), {
+  ssr: false,
+  loading: () => <p className="p-4 text-soft">Getting the 3D view ready …</p>,
+});
 
 const VIEWS: readonly (readonly [PartView, string])[] = [
   ['section', 'Section'],
@@ -30,9 +33,19 @@ export const Views = ({ section }: { section: ReactNode }) => {
           <Scene />
         </div>
       )}
-      <div className="absolute right-2 top-1.5 z-10 flex rounded border border-hair bg-paper" role="group" aria-label="View">
+      <div
+        className="absolute right-2 top-1.5 z-10 flex rounded border border-hair bg-paper"
+        role="group"
+        aria-label="View"
+      >
         {VIEWS.map(([v, word]) => (
-          <button key={v} type="button" aria-pressed={view === v} className={cx('h-7 px-2 hover:bg-white', view === v && 'bg-woad-pale')} onClick={() => set({ view: v })}>
+          <button
+            key={v}
+            type="button"
+            aria-pressed={view === v}
+            className={cx('h-7 px-2 hover:bg-white', view === v && 'bg-woad-pale')}
+            onClick={() => set({ view: v })}
+          >
             {word}
           </button>
         ))}
@@ -40,7 +53,10 @@ export const Views = ({ section }: { section: ReactNode }) => {
           type="button"
           aria-pressed={measuring}
           title="Measure (M)"
-          className={cx('flex h-7 items-center gap-1 border-l border-hair px-2 hover:bg-white', measuring && 'bg-woad-pale')}
+          className={cx(
+            'flex h-7 items-center gap-1 border-l border-hair px-2 hover:bg-white',
+            measuring && 'bg-woad-pale',
+          )}
           onClick={toggle}
         >
           <Ruler size={13} aria-hidden /> Measure

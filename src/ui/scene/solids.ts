@@ -1,13 +1,25 @@
 import * as THREE from 'three';
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
-import { arcRadius, arcSweep, type Curve, leftNormalAt, type Point, pointAt, type Region, tangentAt } from '@/core/geometry';
+import {
+  arcRadius,
+  arcSweep,
+  type Curve,
+  leftNormalAt,
+  type Point,
+  pointAt,
+  type Region,
+  tangentAt,
+} from '@/core/geometry';
 import type { SolidMesh } from '@/solid/bring';
 
 const ROUND = 96;
 
 /** Points and outward normals along a curve; an arc gets enough of both to look round. */
 const samples = (c: Curve): { p: Point; n: Point }[] => {
-  const count = c.kind === 'line' ? 1 : Math.max(2, Math.ceil(Math.abs(arcSweep(c)) / 0.12), Math.ceil((Math.abs(arcSweep(c)) * arcRadius(c)) / 4));
+  const count =
+    c.kind === 'line'
+      ? 1
+      : Math.max(2, Math.ceil(Math.abs(arcSweep(c)) / 0.12), Math.ceil((Math.abs(arcSweep(c)) * arcRadius(c)) / 4));
   return Array.from({ length: count + 1 }, (_, i) => {
     const left = leftNormalAt(c, i / count);
     // the boundary runs counter-clockwise: the metal is on the left
@@ -112,10 +124,13 @@ export const lightCopy = (g: THREE.BufferGeometry): THREE.BufferGeometry | null 
 };
 
 /** Rings of a region as closed chains of lines. */
-export const regionBoundary = (region: Region): Curve[][] => region.map((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] })));
+export const regionBoundary = (region: Region): Curve[][] =>
+  region.map((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] })));
 
 /** The kernel's mesh with its normals, or a file's triangles joined at their corners and shaded flat. */
-export const meshGeometry = (m: SolidMesh): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry; flat: boolean } => {
+export const meshGeometry = (
+  m: SolidMesh,
+): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry; flat: boolean } => {
   let solid = new THREE.BufferGeometry();
   solid.setAttribute('position', new THREE.BufferAttribute(m.positions, 3));
   const flat = m.normals.length !== m.positions.length;

@@ -139,7 +139,11 @@ export class Stage {
     const inverse = this.camera.matrixWorld.clone().invert();
     let [w, h] = [0, 0];
     for (let i = 0; i < 8; i++) {
-      const p = new THREE.Vector3(i & 1 ? this.box.max.x : this.box.min.x, i & 2 ? this.box.max.y : this.box.min.y, i & 4 ? this.box.max.z : this.box.min.z).applyMatrix4(inverse);
+      const p = new THREE.Vector3(
+        i & 1 ? this.box.max.x : this.box.min.x,
+        i & 2 ? this.box.max.y : this.box.min.y,
+        i & 4 ? this.box.max.z : this.box.min.z,
+      ).applyMatrix4(inverse);
       w = Math.max(w, Math.abs(p.x));
       h = Math.max(h, Math.abs(p.y));
     }
@@ -167,7 +171,10 @@ export class Stage {
     if (solid) {
       solid.geometry.computeBoundsTree();
       const box = new THREE.Box3().setFromObject(solid);
-      const moved = this.box.isEmpty() || box.min.distanceTo(this.box.min) + box.max.distanceTo(this.box.max) > 1e-3 * box.getSize(new THREE.Vector3()).length();
+      const moved =
+        this.box.isEmpty() ||
+        box.min.distanceTo(this.box.min) + box.max.distanceTo(this.box.max) >
+          1e-3 * box.getSize(new THREE.Vector3()).length();
       this.box = box;
       if (moved) this.fit();
     }

@@ -62,7 +62,9 @@ export const HoldTray = () => {
           className="w-full"
           value={job.machine.id}
           options={(library?.machines ?? [job.machine]).map((m) => ({ value: m.id, label: m.name }))}
-          onChange={(v) => edit('machine', (j) => ({ ...j, machine: library?.machines.find((m) => m.id === v) ?? j.machine }))}
+          onChange={(v) =>
+            edit('machine', (j) => ({ ...j, machine: library?.machines.find((m) => m.id === v) ?? j.machine }))
+          }
         />
         <p className="mt-1 text-soft">{job.machine.description}</p>
         <p className="num mt-0.5 text-soft">
@@ -74,7 +76,9 @@ export const HoldTray = () => {
           className="w-full"
           value={job.material.id}
           options={(library?.materials ?? [job.material]).map((m) => ({ value: m.id, label: m.name }))}
-          onChange={(v) => edit('material', (j) => ({ ...j, material: library?.materials.find((m) => m.id === v) ?? j.material }))}
+          onChange={(v) =>
+            edit('material', (j) => ({ ...j, material: library?.materials.find((m) => m.id === v) ?? j.material }))
+          }
         />
       </Section>
       <Section title="What stands against it">
@@ -104,7 +108,9 @@ export const HoldTray = () => {
   );
 };
 
-const STANDARD_BARS = [6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 56, 60, 62, 65, 70, 75, 80, 90, 100];
+const STANDARD_BARS = [
+  6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 56, 60, 62, 65, 70, 75, 80, 90, 100,
+];
 
 export const HoldCard = () => {
   const job = useJob((s) => s.job);
@@ -112,8 +118,10 @@ export const HoldCard = () => {
   const edit = useJob((s) => s.edit);
   const unit = job.units;
   const u = unit === 'inch' ? 'in' : 'mm';
-  const holding = (label: string, patch: Partial<typeof job.holding>): void => edit(label, (j) => ({ ...j, holding: { ...j.holding, ...patch } }));
-  const stock = (label: string, patch: Partial<typeof job.stock>): void => edit(label, (j) => ({ ...j, stock: { ...j.stock, ...patch } }));
+  const holding = (label: string, patch: Partial<typeof job.holding>): void =>
+    edit(label, (j) => ({ ...j, holding: { ...j.holding, ...patch } }));
+  const stock = (label: string, patch: Partial<typeof job.stock>): void =>
+    edit(label, (j) => ({ ...j, stock: { ...j.stock, ...patch } }));
   const greatest = derived && derived.part.region.length > 0 ? regionBounds(derived.part.region).maxY * 2 : null;
   const suggested = greatest === null ? null : STANDARD_BARS.find((d) => d >= greatest + 0.5);
   const length = (label: string, value: number, help: string, onChange: (v: number) => void) => (
@@ -124,13 +132,24 @@ export const HoldCard = () => {
   return (
     <div data-testid="hold-card">
       <Section title="Stock: round bar">
-        {length('Bar ⌀', job.stock.diameter, 'Diameter of the bar.', (v) => v > 0 && stock('bar diameter', { diameter: v }))}
+        {length(
+          'Bar ⌀',
+          job.stock.diameter,
+          'Diameter of the bar.',
+          (v) => v > 0 && stock('bar diameter', { diameter: v }),
+        )}
         {suggested !== null && suggested !== undefined && suggested !== job.stock.diameter && (
-          <Button tone="quiet" className="-ml-2 !text-woad" onClick={() => stock('standard bar', { diameter: suggested })}>
+          <Button
+            tone="quiet"
+            className="-ml-2 !text-woad"
+            onClick={() => stock('standard bar', { diameter: suggested })}
+          >
             next standard bar: ⌀{suggested}
           </Button>
         )}
-        {length('Front allowance', job.stock.frontAllowance, 'Metal in front of the part, taken off by facing.', (v) => stock('front allowance', { frontAllowance: v }))}
+        {length('Front allowance', job.stock.frontAllowance, 'Metal in front of the part, taken off by facing.', (v) =>
+          stock('front allowance', { frontAllowance: v }),
+        )}
       </Section>
       <Section title={`Chuck: ${job.holding.jaws.count} jaws`}>
         {length(
@@ -139,20 +158,39 @@ export const HoldCard = () => {
           'From the front of the jaws to the front of the stock. It can be dragged in the drawing.',
           (v) => v > 0 && holding('stick-out', { stickOut: v }),
         )}
-        {length('Grip', job.holding.grip, 'Length of bar that the jaws hold.', (v) => v > 0 && holding('grip', { grip: v }))}
+        {length(
+          'Grip',
+          job.holding.grip,
+          'Length of bar that the jaws hold.',
+          (v) => v > 0 && holding('grip', { grip: v }),
+        )}
         {job.holding.jaws.steps.map((s, i) => (
           <div key={i}>
             {length(
               `Step ${i + 1} length`,
               s.length,
               'How far the jaw’s step reaches back.',
-              (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, length: v } : k)) } }),
+              (v) =>
+                v > 0 &&
+                holding('jaw step', {
+                  jaws: {
+                    ...job.holding.jaws,
+                    steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, length: v } : k)),
+                  },
+                }),
             )}
             {length(
               `Step ${i + 1} height`,
               s.height,
               'How high the step stands above the bar.',
-              (v) => v > 0 && holding('jaw step', { jaws: { ...job.holding.jaws, steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, height: v } : k)) } }),
+              (v) =>
+                v > 0 &&
+                holding('jaw step', {
+                  jaws: {
+                    ...job.holding.jaws,
+                    steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, height: v } : k)),
+                  },
+                }),
             )}
           </div>
         ))}
@@ -186,7 +224,12 @@ export const HoldCard = () => {
           holding('tool change', { toolChange: { ...job.holding.toolChange, z: v } }),
         )}
         <Row label="Speed limit" help="Greatest spindle speed for this job, for chuck and bar." unit="rev/min">
-          <NumberField label="Speed limit" value={job.holding.maxSpeed} step={100} onChange={(v) => v !== null && v > 0 && holding('speed limit', { maxSpeed: v })} />
+          <NumberField
+            label="Speed limit"
+            value={job.holding.maxSpeed}
+            step={100}
+            onChange={(v) => v !== null && v > 0 && holding('speed limit', { maxSpeed: v })}
+          />
         </Row>
       </Section>
     </div>

@@ -34,7 +34,12 @@ export const PartTray = () => {
         label={label}
         className="min-w-0 flex-1"
         value={job.header[key]}
-        onChange={(v) => edit(`${label.toLowerCase()} of the part`, (j) => ({ ...j, header: { ...j.header, [key]: v.slice(0, most) } }))}
+        onChange={(v) =>
+          edit(`${label.toLowerCase()} of the part`, (j) => ({
+            ...j,
+            header: { ...j.header, [key]: v.slice(0, most) },
+          }))
+        }
       />
     </label>
   );
@@ -75,13 +80,22 @@ export const PartTray = () => {
           <FileUp size={14} /> Bring in STEP, STL, DXF
         </Button>
         {source && (
-          <Button className="mt-1 w-full !justify-start overflow-hidden" tone="quiet" title={`Read ${source.name} with other choices`} onClick={() => void again()}>
+          <Button
+            className="mt-1 w-full !justify-start overflow-hidden"
+            tone="quiet"
+            title={`Read ${source.name} with other choices`}
+            onClick={() => void again()}
+          >
             <RefreshCw size={13} className="shrink-0" /> <span className="truncate">{source.name}</span>
           </Button>
         )}
         {job.part.previous && (
           <div className="mt-1 flex items-center gap-2">
-            <Toggle label={`Show revision ${job.part.previous.revision}`} on={showPrevious} onChange={(on) => set({ showPrevious: on })} />
+            <Toggle
+              label={`Show revision ${job.part.previous.revision}`}
+              on={showPrevious}
+              onChange={(on) => set({ showPrevious: on })}
+            />
             <span className="truncate">show revision {job.part.previous.revision}</span>
           </div>
         )}
@@ -108,7 +122,10 @@ export const PartTray = () => {
                 while (stored.some((f) => f.id === `hand:${n}`)) n++;
                 const made = featureByHand(built, [chosen.id], v as FeatureKind, n);
                 if (!made) return;
-                edit('add feature', (j) => ({ ...j, part: { ...j.part, features: [...(j.part.features ?? []), made] } }));
+                edit('add feature', (j) => ({
+                  ...j,
+                  part: { ...j.part, features: [...(j.part.features ?? []), made] },
+                }));
                 set({ feature: made.id });
               }}
             />

@@ -20,7 +20,10 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
       onPointerLeave={() => set({ previewed: null })}
       onFocus={() => set({ previewed: index })}
       onClick={() => addOperation(candidate.operation)}
-      className={cx('mb-1.5 block w-full rounded border bg-white px-2 py-1.5 text-left', able ? 'border-hair hover:border-woad' : 'border-hair text-soft')}
+      className={cx(
+        'mb-1.5 block w-full rounded border bg-white px-2 py-1.5 text-left',
+        able ? 'border-hair hover:border-woad' : 'border-hair text-soft',
+      )}
     >
       <span className="flex justify-between gap-2">
         <b className="truncate">{KINDS[candidate.kind].label}</b>
@@ -85,7 +88,11 @@ export const PlanTray = () => {
   return (
     <>
       <Section title="What can cut this">
-        {!span && <p className="mb-2">Click a piece of the contour in the drawing; Shift-click another to take all between. Or take a whole side:</p>}
+        {!span && (
+          <p className="mb-2">
+            Click a piece of the contour in the drawing; Shift-click another to take all between. Or take a whole side:
+          </p>
+        )}
         <div className="mb-2 flex gap-1.5">
           <Button className="flex-1 !px-1" onClick={() => whole('outer')}>
             whole outside
@@ -105,8 +112,11 @@ export const PlanTray = () => {
         )}
         {searching && <p className="text-soft">Trying every tool of the turret …</p>}
         <div data-testid="candidates">
-          {candidates && shown.map((c) => <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />)}
-          {candidates && able.length === 0 && !searching && <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>}
+          {candidates &&
+            shown.map((c) => <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />)}
+          {candidates && able.length === 0 && !searching && (
+            <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>
+          )}
           {candidates && candidates.length > shown.length && (
             <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
               and {candidates.length - shown.length} that cannot
@@ -125,11 +135,16 @@ export const PlanTray = () => {
                   <button
                     type="button"
                     className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
-                    onClick={() => c.side !== 'back' && set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })}
+                    onClick={() =>
+                      c.side !== 'back' &&
+                      set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })
+                    }
                   >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
                     <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
-                    <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>{c.left > 20 ? 'raw' : `${c.left.toFixed(2)} left`}</span>
+                    <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>
+                      {c.left > 20 ? 'raw' : `${c.left.toFixed(2)} left`}
+                    </span>
                   </button>
                 </li>
               )

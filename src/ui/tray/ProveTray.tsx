@@ -26,7 +26,9 @@ export const ProveTray = () => {
   return (
     <>
       <Section title={serious === 0 ? 'Findings' : `Findings: ${serious} to look at`}>
-        {serious === 0 && <p className="mb-2 text-verdigris">● No gouge, no collision, no rapid in metal, travel within limits.</p>}
+        {serious === 0 && (
+          <p className="mb-2 text-verdigris">● No gouge, no collision, no rapid in metal, travel within limits.</p>
+        )}
         {derived.part.problems.map((p) => (
           <p key={`${p.code}${p.row}`} className="mb-1.5 rounded border border-hair bg-white px-2 py-1.5">
             <b className="text-madder">✕ {wordPartProblem(p).message}</b> {wordPartProblem(p).remedy}
@@ -76,7 +78,11 @@ export const ProveCard = () => {
             .map((o) => (
               <tr key={o.id} className="border-t border-hair align-top">
                 <td className="py-1">
-                  <button type="button" className="text-left hover:underline" onClick={() => set({ operation: o.id, time: o.times.start, playing: false })}>
+                  <button
+                    type="button"
+                    className="text-left hover:underline"
+                    onClick={() => set({ operation: o.id, time: o.times.start, playing: false })}
+                  >
                     {job.operations[o.id].name}
                   </button>
                   <span className="mt-0.5 block">

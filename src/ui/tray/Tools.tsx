@@ -26,7 +26,12 @@ const toolWords = (t: Tool): string => {
 /** A tool to scale from its numbers. */
 export const ToolPicture = ({ tool, height }: { tool: Tool; height: number }) => {
   const section = useMemo(() => toolSection(tool), [tool]);
-  if (!section.ok) return <p className="p-2 text-madder">✕ The insert “{section.found}” cannot be read. Write it as ISO 1832 has it, such as CNMG120408.</p>;
+  if (!section.ok)
+    return (
+      <p className="p-2 text-madder">
+        ✕ The insert “{section.found}” cannot be read. Write it as ISO 1832 has it, such as CNMG120408.
+      </p>
+    );
   const s = section.section;
   const shapes = [...s.cutting, ...s.holder].flatMap((k) =>
     k.points.flatMap((p) => [
@@ -66,7 +71,11 @@ export const ToolTray = () => {
   const [picking, setPicking] = useState<number | null>(null);
   const [filter, setFilter] = useState('');
   const used = new Set(Object.values(job.operations).map((o) => o.tool));
-  const shelf = (library?.tools ?? []).filter((t) => !Object.values(stations).includes(t.id) && `${t.name} ${toolWords(t)}`.toLowerCase().includes(filter.toLowerCase()));
+  const shelf = (library?.tools ?? []).filter(
+    (t) =>
+      !Object.values(stations).includes(t.id) &&
+      `${t.name} ${toolWords(t)}`.toLowerCase().includes(filter.toLowerCase()),
+  );
   const put = (tool: Tool, station: number): void => {
     edit(`put ${tool.name} into station ${station}`, (j) => {
       j.tools[tool.id] = tool;
@@ -123,7 +132,9 @@ export const ToolTray = () => {
                   )}
                   onClick={() => (tool ? set({ tool: tool.id }) : setPicking(picking === n ? null : n))}
                 >
-                  <span className="num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white">{n}</span>
+                  <span className="num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white">
+                    {n}
+                  </span>
                   {tool ? (
                     <span className="min-w-0 flex-1 leading-tight">
                       <span className="block truncate">{tool.name}</span>
@@ -148,11 +159,21 @@ export const ToolTray = () => {
       </Section>
       {picking !== null && (
         <Section title={`From the library into station ${picking}`}>
-          <TextField label="Search the library" placeholder="search" className="mb-1 w-full" value={filter} onChange={setFilter} />
+          <TextField
+            label="Search the library"
+            placeholder="search"
+            className="mb-1 w-full"
+            value={filter}
+            onChange={setFilter}
+          />
           <ul data-testid="library-list">
             {shelf.map((t) => (
               <li key={t.id}>
-                <button type="button" className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen" onClick={() => put(t, picking)}>
+                <button
+                  type="button"
+                  className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
+                  onClick={() => put(t, picking)}
+                >
                   <Plus size={13} className="shrink-0" />
                   <span className="min-w-0 leading-tight">
                     <span className="block truncate">{t.name}</span>
@@ -173,7 +194,12 @@ export const ToolCard = () => {
   const id = useJob((s) => s.tool);
   const edit = useJob((s) => s.edit);
   const tool = id ? job.tools[id] : null;
-  if (!tool) return <p className="p-3 text-soft">Choose a station on the left to see its tool, or an empty one to take a tool from the library.</p>;
+  if (!tool)
+    return (
+      <p className="p-3 text-soft">
+        Choose a station on the left to see its tool, or an empty one to take a tool from the library.
+      </p>
+    );
   const unit = job.units;
   const u = unit === 'inch' ? 'in' : 'mm';
   const change = (label: string, patch: Record<string, unknown>): void =>
@@ -184,7 +210,12 @@ export const ToolCard = () => {
     });
   const length = (label: string, key: string, value: number, help: string) => (
     <Row label={label} help={help} unit={u}>
-      <NumberField label={label} unit={unit} value={value} onChange={(v) => v !== null && v > 0 && change(label.toLowerCase(), { [key]: v })} />
+      <NumberField
+        label={label}
+        unit={unit}
+        value={value}
+        onChange={(v) => v !== null && v > 0 && change(label.toLowerCase(), { [key]: v })}
+      />
     </Row>
   );
   const insert = 'insert' in tool ? decodeInsert(tool.insert) : null;
@@ -204,7 +235,10 @@ export const ToolCard = () => {
       <Section title="Geometry">
         {'insert' in tool && (
           <>
-            <Row label="Insert" help="Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.">
+            <Row
+              label="Insert"
+              help="Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose."
+            >
               <TextField
                 label="Insert"
                 className="w-32 -mr-[4.6rem] !font-number"
@@ -214,16 +248,22 @@ export const ToolCard = () => {
             </Row>
             {insert?.ok ? (
               <p className="num mb-1 text-soft">
-                {insert.insert.cornerAngle > 0 ? `${insert.insert.cornerAngle}° corner, ` : 'round, '}edge {insert.insert.edgeLength.toFixed(2)}, nose {insert.insert.noseRadius},
-                relief {insert.insert.clearanceAngle}°
+                {insert.insert.cornerAngle > 0 ? `${insert.insert.cornerAngle}° corner, ` : 'round, '}edge{' '}
+                {insert.insert.edgeLength.toFixed(2)}, nose {insert.insert.noseRadius}, relief{' '}
+                {insert.insert.clearanceAngle}°
               </p>
             ) : (
               <p className="mb-1 text-madder" role="alert">
-                ✕ “{tool.insert}” is no insert designation (place {(insert?.at ?? 0) + 1}: “{insert?.found}”). Write it like CNMG120408.
+                ✕ “{tool.insert}” is no insert designation (place {(insert?.at ?? 0) + 1}: “{insert?.found}”). Write it
+                like CNMG120408.
               </p>
             )}
             <Row label="Approach angle" help="Between the cutting edge and the feed toward the chuck." unit="°">
-              <NumberField label="Approach angle" value={tool.approachAngle} onChange={(v) => v !== null && change('approach angle', { approachAngle: v })} />
+              <NumberField
+                label="Approach angle"
+                value={tool.approachAngle}
+                onChange={(v) => v !== null && change('approach angle', { approachAngle: v })}
+              />
             </Row>
             <Row label="Hand">
               <Choice
@@ -241,16 +281,23 @@ export const ToolCard = () => {
         )}
         {tool.kind === 'turning' && length('Shank', 'shank', tool.shank, 'Side of the square shank.')}
         {tool.kind === 'boring' && length('Bar ⌀', 'barDiameter', tool.barDiameter, 'Diameter of the boring bar.')}
-        {tool.kind === 'boring' && length('Nose to axis', 'noseToAxis', tool.noseToAxis, 'From the nose to the bar’s own axis.')}
+        {tool.kind === 'boring' &&
+          length('Nose to axis', 'noseToAxis', tool.noseToAxis, 'From the nose to the bar’s own axis.')}
         {tool.kind === 'drill' && length('Diameter', 'diameter', tool.diameter, 'Diameter of the drill.')}
         {tool.kind === 'drill' && (
           <Row label="Point angle" unit="°">
-            <NumberField label="Point angle" value={tool.pointAngle} onChange={(v) => v !== null && change('point angle', { pointAngle: v })} />
+            <NumberField
+              label="Point angle"
+              value={tool.pointAngle}
+              onChange={(v) => v !== null && change('point angle', { pointAngle: v })}
+            />
           </Row>
         )}
-        {tool.kind === 'drill' && length('Flutes', 'fluteLength', tool.fluteLength, 'Length that can go into the hole.')}
+        {tool.kind === 'drill' &&
+          length('Flutes', 'fluteLength', tool.fluteLength, 'Length that can go into the hole.')}
         {tool.kind === 'cutoff' && length('Blade width', 'width', tool.width, 'Width of the cut.')}
-        {tool.kind === 'cutoff' && length('Corner radius', 'cornerRadius', tool.cornerRadius, 'Radius of the blade’s corners.')}
+        {tool.kind === 'cutoff' &&
+          length('Corner radius', 'cornerRadius', tool.cornerRadius, 'Radius of the blade’s corners.')}
         {tool.kind === 'cutoff' && length('Reach', 'reach', tool.reach, 'How deep the blade goes before its block.')}
         {length('Overhang', 'overhang', tool.overhang, 'From the tip to the turret.')}
       </Section>

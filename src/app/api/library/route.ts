@@ -4,6 +4,10 @@ import { guarded } from '@/server/http';
 export const dynamic = 'force-dynamic';
 
 export const GET = guarded(async () => {
-  const [machines, tools, materials] = await Promise.all([listShop('machines'), listShop('tools'), listShop('materials')]);
+  const [machines, tools, materials] = await Promise.all([
+    listShop('machines'),
+    listShop('tools'),
+    listShop('materials'),
+  ]);
   return Response.json({ machines, tools, materials });
 });

@@ -4,7 +4,13 @@ import { Workspace } from '@/ui/job/Workspace';
 
 export const dynamic = 'force-dynamic';
 
-const Page = async ({ params, searchParams }: { params: Promise<{ id: string }>; searchParams: Promise<{ phase?: string }> }) => {
+const Page = async ({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ phase?: string }>;
+}) => {
   const row = await loadJob((await params).id);
   if (!row)
     return (
@@ -16,7 +22,9 @@ const Page = async ({ params, searchParams }: { params: Promise<{ id: string }>;
         </Link>
       </main>
     );
-  return <Workspace id={row.id} initial={row.document} version={row.version} phase={(await searchParams).phase ?? null} />;
+  return (
+    <Workspace id={row.id} initial={row.document} version={row.version} phase={(await searchParams).phase ?? null} />
+  );
 };
 
 export default Page;

@@ -38,8 +38,13 @@ export const safeComment = (text: string, most: number): string =>
     .slice(0, most);
 
 /** Writes one channel's events as text. Modal words are left out where they have not changed. */
-export const postChannel = (channel: string, events: readonly MotionEvent[], dialect: Dialect, head: PostHead, channels: readonly string[]): PostedProgram =>
-  new Writer(channel, dialect, head, channels).write(events);
+export const postChannel = (
+  channel: string,
+  events: readonly MotionEvent[],
+  dialect: Dialect,
+  head: PostHead,
+  channels: readonly string[],
+): PostedProgram => new Writer(channel, dialect, head, channels).write(events);
 
 const spindleKey = (s: SpindleSpeed): string => (s.mode === 'surface' ? `s${s.value}/${s.clamp}` : `n${s.value}`);
 
@@ -73,7 +78,11 @@ class Writer {
         operations++;
         this.op = e.op;
         this.line('');
-        this.lines.push({ text: `N${operations} (${safeComment(this.head.operationComment(e.op), this.dialect.commentLength)})`, op: e.op, event: null });
+        this.lines.push({
+          text: `N${operations} (${safeComment(this.head.operationComment(e.op), this.dialect.commentLength)})`,
+          op: e.op,
+          event: null,
+        });
         this.line(`G40 ${this.dialect.feedPerRevCode} G18`);
         this.motion = '';
         this.feed = '';
@@ -194,7 +203,13 @@ class Writer {
   private cuttingMove(e: Extract<MotionEvent, { kind: 'feed' | 'arc' }>, index: number, prefix = ''): void {
     const start = { ...this.at };
     if (e.kind === 'feed') {
-      if (e.purpose === 'lead-out' && this.dialect.incrementalWords && prefix === '' && start.X !== undefined && start.Z !== undefined) {
+      if (
+        e.purpose === 'lead-out' &&
+        this.dialect.incrementalWords &&
+        prefix === '' &&
+        start.X !== undefined &&
+        start.Z !== undefined
+      ) {
         const X = this.rounded((e.to.X ?? 0) * 2);
         const Z = this.rounded(e.to.Z ?? 0);
         const u = this.rounded(X - start.X);
@@ -208,7 +223,12 @@ class Writer {
       if (place || prefix) this.line(this.join(prefix, this.mode('G1'), place, this.feedWord(e.feed.value)), index);
       return;
     }
-    this.arcBlock({ X: e.to.X ?? 0, Z: e.to.Z ?? 0, centreX: e.centre.X ?? 0, centreZ: e.centre.Z ?? 0, clockwise: e.clockwise }, start, this.feedWord(e.feed.value), index);
+    this.arcBlock(
+      { X: e.to.X ?? 0, Z: e.to.Z ?? 0, centreX: e.centre.X ?? 0, centreZ: e.centre.Z ?? 0, clockwise: e.clockwise },
+      start,
+      this.feedWord(e.feed.value),
+      index,
+    );
   }
 
   private arcBlock(
@@ -221,11 +241,27 @@ class Writer {
     const i = a.centreX - (start.X ?? 0) / 2;
     const k = a.centreZ - (start.Z ?? 0);
     const place = this.place(a);
-    if (place) this.line(this.join(number, this.mode(a.clockwise ? 'G2' : 'G3'), place, `I${this.number(i)}`, `K${this.number(k)}`, feed), index);
+    if (place)
+      this.line(
+        this.join(
+          number,
+          this.mode(a.clockwise ? 'G2' : 'G3'),
+          place,
+          `I${this.number(i)}`,
+          `K${this.number(k)}`,
+          feed,
+        ),
+        index,
+      );
   }
 
   private spindleLines(e: Extract<MotionEvent, { kind: 'spindle' }>, index: number): void {
-    const direction = e.direction === 'forward' ? this.dialect.spindleForward : e.direction === 'reverse' ? this.dialect.spindleReverse : this.dialect.spindleStop;
+    const direction =
+      e.direction === 'forward'
+        ? this.dialect.spindleForward
+        : e.direction === 'reverse'
+          ? this.dialect.spindleReverse
+          : this.dialect.spindleStop;
     if (e.direction === 'stop') {
       this.line(direction, index);
       return;
@@ -240,7 +276,12 @@ class Writer {
   }
 
   /** Contour blocks between G41/G42 and G40 take the place of the tip moves up to the 'off' event. */
-  private compensated(events: readonly MotionEvent[], index: number, side: 'left' | 'right', contour: readonly ContourBlock[]): number {
+  private compensated(
+    events: readonly MotionEvent[],
+    index: number,
+    side: 'left' | 'right',
+    contour: readonly ContourBlock[],
+  ): number {
     let end = index + 1;
     while (end < events.length && !(events[end].kind === 'compensation')) end++;
     const moves = events.slice(index + 1, end).map((e, i) => ({ e, i: index + 1 + i }));
@@ -249,7 +290,13 @@ class Writer {
     const feed = feedOf(cuts[cuts.length - 1].e);
     contour.forEach((b, i) => {
       // one contour block may stand for several moves (rolls round corners): point at the nearest one by share
-      const event = cuts[Math.min(cuts.length - 1, i === 0 ? 0 : Math.max(1, Math.round((i / Math.max(1, contour.length - 1)) * (cuts.length - 1))))].i;
+      const event =
+        cuts[
+          Math.min(
+            cuts.length - 1,
+            i === 0 ? 0 : Math.max(1, Math.round((i / Math.max(1, contour.length - 1)) * (cuts.length - 1))),
+          )
+        ].i;
       if (i === 0) {
         const place = this.place(b);
         this.line(this.join(this.mode('G1'), side === 'left' ? 'G41' : 'G42', place, this.feedWord(feed)), event);
@@ -313,18 +360,35 @@ class Writer {
     return index + 1;
   }
 
-  private roughingCycle(events: readonly MotionEvent[], index: number, end: number, cycle: Extract<CycleSpec, { kind: 'rough-along-z' }>): void {
+  private roughingCycle(
+    events: readonly MotionEvent[],
+    index: number,
+    end: number,
+    cycle: Extract<CycleSpec, { kind: 'rough-along-z' }>,
+  ): void {
     const key = contourText(cycle.contour);
-    const finish = events.slice(end).find((e) => e.kind === 'cycle' && e.cycle.kind === 'finish-contour' && contourText(e.cycle.contour) === key);
+    const finish = events
+      .slice(end)
+      .find((e) => e.kind === 'cycle' && e.cycle.kind === 'finish-contour' && contourText(e.cycle.contour) === key);
     const side = finish?.kind === 'cycle' && finish.cycle.kind === 'finish-contour' ? finish.cycle.side : null;
     const from = this.block;
     const to = this.block + cycle.contour.length - 1;
     this.block = to + 1;
     this.contours.set(key, { from, to });
     this.line(`G71 U${this.number(cycle.depth)} R${this.number(cycle.retract)}`, index);
-    this.line(`G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)} F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`, index);
+    this.line(
+      `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)} F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`,
+      index,
+    );
     const first = cycle.contour[0];
-    this.line(this.join(`N${from} G0`, side === 'left' ? 'G41' : side === 'right' ? 'G42' : '', `X${this.number(this.rounded(first.X * 2))}`), index);
+    this.line(
+      this.join(
+        `N${from} G0`,
+        side === 'left' ? 'G41' : side === 'right' ? 'G42' : '',
+        `X${this.number(this.rounded(first.X * 2))}`,
+      ),
+      index,
+    );
     this.at = { X: this.rounded(first.X * 2), Z: this.rounded(cycle.start.Z) };
     this.motion = 'G0';
     for (const [i, b] of cycle.contour.slice(1).entries()) this.contourBlock(b, null, index, `N${from + 1 + i}`);
@@ -335,4 +399,5 @@ class Writer {
   }
 }
 
-const contourText = (c: readonly ContourBlock[]): string => JSON.stringify(c.map((b) => Object.values(b).map((v) => (typeof v === 'number' ? Number(v.toFixed(4)) : v))));
+const contourText = (c: readonly ContourBlock[]): string =>
+  JSON.stringify(c.map((b) => Object.values(b).map((v) => (typeof v === 'number' ? Number(v.toFixed(4)) : v))));

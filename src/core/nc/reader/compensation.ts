@@ -15,7 +15,9 @@ const heading = (c: Curve, atEnd: boolean): Point => {
 
 const beside = (p: Point, h: Point, side: number): Point => point(p.x - h.y * side, p.y + h.x * side);
 
-export type Compensated = { readonly ok: true; readonly path: Curve[] } | { readonly ok: false; readonly index: number; readonly message: string };
+export type Compensated =
+  | { readonly ok: true; readonly path: Curve[] }
+  | { readonly ok: false; readonly index: number; readonly message: string };
 
 /**
  * Nose centre path of a contour as a control with G41 (side +1) or G42 (side −1) makes it: parallels of every piece,
@@ -46,11 +48,13 @@ export const compensate = (contour: readonly Curve[], radius: number, sideOfTrav
         const meeting = intersectCarriers(last, moved);
         if (meeting.kind !== 'points' || meeting.points.length === 0) {
           // rounding of the posted places leaves tangent pieces a hair apart
-          if (distance(last.to, moved.from) < 0.02) moved = moved.kind === 'line' ? line(last.to, moved.to) : (rejoin(moved, last.to) as Arc);
+          if (distance(last.to, moved.from) < 0.02)
+            moved = moved.kind === 'line' ? line(last.to, moved.to) : (rejoin(moved, last.to) as Arc);
           else return { ok: false, index: i, message: 'the parallels of these two blocks do not meet' };
         } else {
           const p = meeting.points.reduce((best, q) => (distance(q, c.from) < distance(best, c.from) ? q : best));
-          path[path.length - 1] = last.kind === 'line' ? line(last.from, p) : arc(last.from, p, last.centre, last.clockwise);
+          path[path.length - 1] =
+            last.kind === 'line' ? line(last.from, p) : arc(last.from, p, last.centre, last.clockwise);
           moved = moved.kind === 'line' ? line(p, moved.to) : arc(p, moved.to, moved.centre, moved.clockwise);
         }
       }

@@ -33,9 +33,12 @@ interface ContourStep {
 }
 
 /** Interprets a program of the Tarn family: X as diameter, U/W, G96/G97, G70/G71 in two blocks, G83, G41/G42. */
-export const readProgram = (text: string, settings: ReaderSettings): ReadProgram => new Interpreter(text, settings).run();
+export const readProgram = (text: string, settings: ReaderSettings): ReadProgram =>
+  new Interpreter(text, settings).run();
 
-const known = new Set([0, 1, 2, 3, 4, 18, 21, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 80, 83, 96, 97, 98, 99]);
+const known = new Set([
+  0, 1, 2, 3, 4, 18, 21, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 80, 83, 96, 97, 98, 99,
+]);
 
 class Interpreter {
   private readonly blocks: Block[];
@@ -70,7 +73,11 @@ class Interpreter {
   run(): ReadProgram {
     let i = 0;
     while (i < this.blocks.length) i = this.block(i);
-    if (this.side !== 0) this.complain(this.blocks[this.blocks.length - 1]?.line ?? 0, 'The compensation is never cancelled. Add G40 to the block that leaves the contour.');
+    if (this.side !== 0)
+      this.complain(
+        this.blocks[this.blocks.length - 1]?.line ?? 0,
+        'The compensation is never cancelled. Add G40 to the block that leaves the contour.',
+      );
     return { events: this.events, lines: this.lines, problems: this.problems };
   }
 
@@ -99,7 +106,18 @@ class Interpreter {
 
   private cut(c: Curve, at: number): void {
     if (c.kind === 'line') this.emit({ kind: 'feed', to: { X: c.to.y, Z: c.to.x }, feed: this.feedValue() }, at);
-    else this.emit({ kind: 'arc', to: { X: c.to.y, Z: c.to.x }, centre: { X: c.centre.y, Z: c.centre.x }, clockwise: c.clockwise, plane: 'ZX', feed: this.feedValue() }, at);
+    else
+      this.emit(
+        {
+          kind: 'arc',
+          to: { X: c.to.y, Z: c.to.x },
+          centre: { X: c.centre.y, Z: c.centre.x },
+          clockwise: c.clockwise,
+          plane: 'ZX',
+          feed: this.feedValue(),
+        },
+        at,
+      );
     this.at = c.to;
   }
 
@@ -111,7 +129,10 @@ class Interpreter {
     const move = (p: Point): Point => point(p.x + dx, p.y + dy);
     path.forEach((c, i) => {
       const at = lines[Math.min(i, lines.length - 1)];
-      this.cut(c.kind === 'line' ? line(move(c.from), move(c.to)) : arc(move(c.from), move(c.to), move(c.centre), c.clockwise), at);
+      this.cut(
+        c.kind === 'line' ? line(move(c.from), move(c.to)) : arc(move(c.from), move(c.to), move(c.centre), c.clockwise),
+        at,
+      );
     });
   }
 
@@ -119,8 +140,12 @@ class Interpreter {
     const b = this.blocks[i];
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const codes = b.words.filter((w) => w.letter === 'G').map((w) => w.value);
-    for (const g of codes) if (!known.has(g)) this.complain(b.line, `G${g} is not known to this reader. Remove it or read the program with another dialect.`);
-    for (const w of b.words) if (!'GXZUWIKRFSTMNOPQ'.includes(w.letter)) this.complain(b.line, `The word ${w.letter} is not known to this reader.`);
+    for (const g of codes)
+      if (!known.has(g))
+        this.complain(b.line, `G${g} is not known to this reader. Remove it or read the program with another dialect.`);
+    for (const w of b.words)
+      if (!'GXZUWIKRFSTMNOPQ'.includes(w.letter))
+        this.complain(b.line, `The word ${w.letter} is not known to this reader.`);
 
     if (codes.includes(71)) {
       if (get('P') === undefined) {
@@ -157,8 +182,18 @@ class Interpreter {
     if (T !== undefined) {
       if (this.side !== 0) this.complain(b.line, 'The tool is changed while compensation is on. Put G40 before it.');
       this.offset = T % 100;
-      this.emit({ kind: 'tool', carrier: this.settings.carrier, station: Math.floor(T / 100), offset: this.offset, tool: `T${Math.floor(T / 100)}` }, b.line);
-      if (!this.settings.toolTable.has(this.offset)) this.complain(b.line, `Offset ${this.offset} is not in the tool table. Enter its nose radius and tip number.`);
+      this.emit(
+        {
+          kind: 'tool',
+          carrier: this.settings.carrier,
+          station: Math.floor(T / 100),
+          offset: this.offset,
+          tool: `T${Math.floor(T / 100)}`,
+        },
+        b.line,
+      );
+      if (!this.settings.toolTable.has(this.offset))
+        this.complain(b.line, `Offset ${this.offset} is not in the tool table. Enter its nose radius and tip number.`);
     }
     for (const w of b.words.filter((k) => k.letter === 'M')) this.miscellaneous(w.value, b, get('P'));
     this.move(b, codes);
@@ -166,14 +201,25 @@ class Interpreter {
   }
 
   private miscellaneous(code: number, b: Block, p: number | undefined): void {
-    const speed: SpindleSpeed = this.surface ? { mode: 'surface', value: this.speed, clamp: this.clamp } : { mode: 'fixed', value: this.speed };
+    const speed: SpindleSpeed = this.surface
+      ? { mode: 'surface', value: this.speed, clamp: this.clamp }
+      : { mode: 'fixed', value: this.speed };
     if (code === 3 || code === 4 || code === 5)
-      this.emit({ kind: 'spindle', spindle: this.settings.spindle, direction: code === 3 ? 'forward' : code === 4 ? 'reverse' : 'stop', speed }, b.line);
+      this.emit(
+        {
+          kind: 'spindle',
+          spindle: this.settings.spindle,
+          direction: code === 3 ? 'forward' : code === 4 ? 'reverse' : 'stop',
+          speed,
+        },
+        b.line,
+      );
     else if (code === 8 || code === 9) this.emit({ kind: 'coolant', on: code === 8 }, b.line);
     else if (code > this.settings.waitBase && code < this.settings.waitBase + 900) {
       const channels = this.settings.channels.filter((_, k) => ((p ?? 0) & (1 << k)) !== 0);
       this.emit({ kind: 'wait', mark: code - this.settings.waitBase, channels: [...channels].sort() }, b.line);
-    } else if (code !== 30 && code !== 2 && code !== 0 && code !== 1) this.complain(b.line, `M${code} is not known to this reader.`);
+    } else if (code !== 30 && code !== 2 && code !== 0 && code !== 1)
+      this.complain(b.line, `M${code} is not known to this reader.`);
   }
 
   /** Target of a block from a given place: X and U on diameter, Z and W. */
@@ -201,10 +247,12 @@ class Interpreter {
     }
     const centre = point(from.x + (get('K') ?? 0), from.y + (get('I') ?? 0));
     const mismatch = Math.abs(distance(from, centre) - distance(to, centre));
-    if (mismatch > 0.005) this.complain(b.line, `The arc’s end is ${mismatch.toFixed(4)} mm off its circle. Check I and K.`);
+    if (mismatch > 0.005)
+      this.complain(b.line, `The arc’s end is ${mismatch.toFixed(4)} mm off its circle. Check I and K.`);
     // like a control, keep both ends and let the centre give way by the rounding of the words
     const l2 = (to.x - from.x) ** 2 + (to.y - from.y) ** 2;
-    const t = ((centre.x - (from.x + to.x) / 2) * (to.x - from.x) + (centre.y - (from.y + to.y) / 2) * (to.y - from.y)) / l2;
+    const t =
+      ((centre.x - (from.x + to.x) / 2) * (to.x - from.x) + (centre.y - (from.y + to.y) / 2) * (to.y - from.y)) / l2;
     return arc(from, to, point(centre.x - (to.x - from.x) * t, centre.y - (to.y - from.y) * t), clockwise);
   }
 
@@ -214,7 +262,10 @@ class Interpreter {
     if (starts !== 0) {
       const to = this.target(b, this.at);
       if (!to || (this.motion !== 0 && this.motion !== 1)) {
-        this.complain(b.line, 'Compensation is switched on in a block without straight movement. Put it in the approach.');
+        this.complain(
+          b.line,
+          'Compensation is switched on in a block without straight movement. Put it in the approach.',
+        );
         return;
       }
       this.side = starts;
@@ -285,12 +336,18 @@ class Interpreter {
   }
 
   /** Blocks named by P and Q as curves from a start; the first block only approaches. */
-  private contour(b: Block, start: Point): { steps: ContourStep[]; first: Point; side: 0 | 1 | -1; end: number } | null {
+  private contour(
+    b: Block,
+    start: Point,
+  ): { steps: ContourStep[]; first: Point; side: 0 | 1 | -1; end: number } | null {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const from = this.blocks.findIndex((k) => k.number === get('P'));
     const to = this.blocks.findIndex((k) => k.number === get('Q'));
     if (from < 0 || to < from) {
-      this.complain(b.line, `The blocks N${get('P')} to N${get('Q')} are not there. Number the contour’s first and last block.`);
+      this.complain(
+        b.line,
+        `The blocks N${get('P')} to N${get('Q')} are not there. Number the contour’s first and last block.`,
+      );
       return null;
     }
     let motion = 0;
@@ -332,7 +389,10 @@ class Interpreter {
     const shift = (p: Point): Point => point(p.x + w, p.y + u);
     const moved = made.steps.map((s) => ({
       line: s.line,
-      curve: s.curve.kind === 'line' ? line(shift(s.curve.from), shift(s.curve.to)) : arc(shift(s.curve.from), shift(s.curve.to), shift(s.curve.centre), s.curve.clockwise),
+      curve:
+        s.curve.kind === 'line'
+          ? line(shift(s.curve.from), shift(s.curve.to))
+          : arc(shift(s.curve.from), shift(s.curve.to), shift(s.curve.centre), s.curve.clockwise),
     }));
     const bottom = made.first.y + u;
     const { depth, retract } = this.roughing;
@@ -347,7 +407,8 @@ class Interpreter {
       this.rapidTo(point(start.x, this.at.y), b.line);
     }
     this.rapidTo(point(start.x, bottom), b.line);
-    for (const s of moved) this.cut(s.curve.kind === 'line' ? line(this.at, s.curve.to) : { ...s.curve, from: this.at }, s.line);
+    for (const s of moved)
+      this.cut(s.curve.kind === 'line' ? line(this.at, s.curve.to) : { ...s.curve, from: this.at }, s.line);
     this.rapidTo(point(this.at.x, start.y), b.line);
     this.rapidTo(start, b.line);
     // the contour's blocks are not run again
@@ -360,7 +421,8 @@ class Interpreter {
       const a = sign * (curve.from.y - x);
       const c = sign * (curve.to.y - x);
       if (a <= 1e-9 && c >= -1e-9 && c - a > 1e-12) {
-        if (curve.kind === 'line') return curve.from.x + ((curve.to.x - curve.from.x) * (x - curve.from.y)) / (curve.to.y - curve.from.y);
+        if (curve.kind === 'line')
+          return curve.from.x + ((curve.to.x - curve.from.x) * (x - curve.from.y)) / (curve.to.y - curve.from.y);
         const r = distance(curve.from, curve.centre);
         const dx = Math.sqrt(Math.max(0, r * r - (x - curve.centre.y) ** 2));
         const low = Math.min(curve.from.x, curve.to.x) - 1e-6;

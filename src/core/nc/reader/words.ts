@@ -24,7 +24,8 @@ export const readBlocks = (text: string): { blocks: Block[]; problems: ReadProbl
   const problems: ReadProblem[] = [];
   text.split(/\r?\n/).forEach((raw, i) => {
     const bare = raw.replace(/\([^)]*\)/g, ' ').trim();
-    if (bare.includes('(')) problems.push({ line: i + 1, message: 'A comment is not closed. Add the closing bracket.' });
+    if (bare.includes('('))
+      problems.push({ line: i + 1, message: 'A comment is not closed. Add the closing bracket.' });
     if (bare === '' || bare === '%') return;
     const words: Word[] = [];
     let rest = bare;
@@ -32,7 +33,10 @@ export const readBlocks = (text: string): { blocks: Block[]; problems: ReadProbl
     while (rest !== '') {
       const m = /^\s*([A-Z])\s*([-+]?(?:\d+\.?\d*|\.\d+))/.exec(rest);
       if (!m) {
-        problems.push({ line: i + 1, message: `“${rest.trim().slice(0, 20)}” is not a word of the program. Write a letter and a number.` });
+        problems.push({
+          line: i + 1,
+          message: `“${rest.trim().slice(0, 20)}” is not a word of the program. Write a letter and a number.`,
+        });
         break;
       }
       const word = { letter: m[1], value: Number(m[2]), point: m[2].includes('.') };

@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { type Curve, clipGraph, curveLength, distance, line, type Point, point, regionBounds, reverseChain, upperEnvelope } from '../../geometry';
+import {
+  type Curve,
+  clipGraph,
+  curveLength,
+  distance,
+  line,
+  type Point,
+  point,
+  regionBounds,
+  reverseChain,
+  upperEnvelope,
+} from '../../geometry';
 import { jawFront } from '../../holding';
 import { deepestPositions } from '../../tooling';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
@@ -38,7 +49,13 @@ export const cutoffFields: Field[] = [
     help: 'Below this diameter, or this much above the bore, the feed is reduced.',
     input: { kind: 'length', per: 'diameter' },
   },
-  { key: 'params.slowBy', label: 'Reduce feed by', group: 'Cut', help: '50 to 75 % is usual near the centre.', input: { kind: 'number', unit: '%', step: 5 } },
+  {
+    key: 'params.slowBy',
+    label: 'Reduce feed by',
+    group: 'Cut',
+    help: '50 to 75 % is usual near the centre.',
+    input: { kind: 'number', unit: '%', step: 5 },
+  },
   {
     key: 'params.pastCentre',
     label: 'Past centre',
@@ -81,13 +98,18 @@ export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
   const wall = boreRadiusAt(ctx, back - tool.width / 2);
   const end = (wall > 1e-3 ? wall - op.params.pastCentre - rho : -op.params.pastCentre) + rho;
   const radial = top - Math.max(0, end - rho);
-  if (radial > tool.reach) findings.push(note('blocking', 'blade-too-short', op.id, { needed: radial, reach: tool.reach }, point(back, top)));
+  if (radial > tool.reach)
+    findings.push(note('blocking', 'blade-too-short', op.id, { needed: radial, reach: tool.reach }, point(back, top)));
   const slowAt = wall > 1e-3 ? wall + 2 : op.params.slowFrom / 2;
 
   const insert = ctx.section.cutting;
   const ground = groundOf(ctx, OUTER, 0);
   const rim = [...ground].filter((c) => c.kind !== 'line' || Math.abs(c.to.x - c.from.x) > 1e-9);
-  const floor = clipGraph(upperEnvelope([...deepestPositions(rim, insert, u, back + 50), line(point(u - 1, end), point(back + 50, end))]), u, back + 50);
+  const floor = clipGraph(
+    upperEnvelope([...deepestPositions(rim, insert, u, back + 50), line(point(u - 1, end), point(back + 50, end))]),
+    u,
+    back + 50,
+  );
   // where the corner leaves the rim for the back edge: last place at the rim's height, going toward the chuck
   const edge = edgeChain(floor, u, end);
 

@@ -51,8 +51,20 @@ export const drillFields: Field[] = [
     help: 'How far the full diameter goes beyond the back of a through hole; long enough for the boring bar that follows.',
     input: { kind: 'length' },
   },
-  { key: 'params.peck', label: 'Peck', group: 'Cut', help: 'Depth after which the drill comes out to clear chips. 0 drills in one go.', input: { kind: 'length' } },
-  { key: 'params.dwell', label: 'Dwell at depth', group: 'Cut', help: 'Seconds to stay at the bottom.', input: { kind: 'number', unit: 's', step: 0.1 } },
+  {
+    key: 'params.peck',
+    label: 'Peck',
+    group: 'Cut',
+    help: 'Depth after which the drill comes out to clear chips. 0 drills in one go.',
+    input: { kind: 'length' },
+  },
+  {
+    key: 'params.dwell',
+    label: 'Dwell at depth',
+    group: 'Cut',
+    help: 'Seconds to stay at the bottom.',
+    input: { kind: 'number', unit: 's', step: 0.1 },
+  },
   {
     key: 'params.output',
     label: 'Posted as',
@@ -72,7 +84,13 @@ export const drillFields: Field[] = [
 export const PECK_CLEARANCE = 0.5;
 
 /** Z of the point at the end of the hole. */
-export const drillBottom = (op: DrillOperation, diameter: number, pointAngle: number, front: number, back: number): number => {
+export const drillBottom = (
+  op: DrillOperation,
+  diameter: number,
+  pointAngle: number,
+  front: number,
+  back: number,
+): number => {
   const tip = drillPointLength(diameter, pointAngle);
   if (op.params.depth === null) return back - op.params.breakThrough - tip;
   return front - op.params.depth - (op.params.depthTo === 'full-diameter' ? tip : 0);
@@ -80,17 +98,38 @@ export const drillBottom = (op: DrillOperation, diameter: number, pointAngle: nu
 
 export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
   const tool = ctx.tool;
-  if (tool.kind !== 'drill') return { events: [], findings: [note('blocking', 'wrong-tool', op.id, { needs: 'a drill' })], depth: 0, contourKey: null };
+  if (tool.kind !== 'drill')
+    return {
+      events: [],
+      findings: [note('blocking', 'wrong-tool', op.id, { needs: 'a drill' })],
+      depth: 0,
+      contourKey: null,
+    };
   const findings = [];
   const bounds = regionBounds(ctx.part.region);
   const bottom = drillBottom(op, tool.diameter, tool.pointAngle, bounds.maxX, bounds.minX);
-  const surface = topOf([...ctx.stock.map((ring) => ring.map((p) => point(p.y, p.x)))], 0, tool.diameter / 2 - 1e-3) ?? bounds.maxX;
+  const surface =
+    topOf([...ctx.stock.map((ring) => ring.map((p) => point(p.y, p.x)))], 0, tool.diameter / 2 - 1e-3) ?? bounds.maxX;
   const clearance = Math.round((surface + ctx.holding.safeDistance) * 1000) / 1000;
-  if (surface - bottom > tool.fluteLength) findings.push(note('blocking', 'drill-too-short', op.id, { depth: surface - bottom, flutes: tool.fluteLength }, point(bottom, 0)));
+  if (surface - bottom > tool.fluteLength)
+    findings.push(
+      note(
+        'blocking',
+        'drill-too-short',
+        op.id,
+        { depth: surface - bottom, flutes: tool.fluteLength },
+        point(bottom, 0),
+      ),
+    );
   const target = point(bottom, 0);
   const swept = sweepAlong(ctx.section.cutting[0], [point(clearance, 0), target]);
   if (!overlapsMoreThan(ctx.stock, swept, TOLERANCE.touch))
-    return { events: [], findings: [...findings, note('attention', 'nothing-to-cut', op.id, {}, target)], depth: 0, contourKey: null };
+    return {
+      events: [],
+      findings: [...findings, note('attention', 'nothing-to-cut', op.id, {}, target)],
+      depth: 0,
+      contourKey: null,
+    };
   const rest = subtractRegion(ctx.stock, swept);
   if (ctx.section.holder.some((h) => overlapsMoreThan(rest, sweepAlong(h, [target]), TOLERANCE.collision)))
     findings.push(note('attention', 'drill-holder-meets-stock', op.id, {}, target));
@@ -102,7 +141,18 @@ export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
   const peck = op.params.peck;
   const asCycle = op.params.output === 'cycle' && peck > 0;
   if (asCycle)
-    list.add('cut', { kind: 'cycle', cycle: { kind: 'peck', start: clearance, clearance: PECK_CLEARANCE, depth: bottom, peck, feed: op.cutting.feed, dwell: op.params.dwell } });
+    list.add('cut', {
+      kind: 'cycle',
+      cycle: {
+        kind: 'peck',
+        start: clearance,
+        clearance: PECK_CLEARANCE,
+        depth: bottom,
+        peck,
+        feed: op.cutting.feed,
+        dwell: op.params.dwell,
+      },
+    });
   let z = clearance;
   while (z > bottom + 1e-9) {
     const next = peck > 0 ? Math.max(bottom, z - peck) : bottom;

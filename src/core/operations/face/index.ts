@@ -25,9 +25,27 @@ export const FaceSchema = z.object({
 export type FaceOperation = z.infer<typeof FaceSchema>;
 
 export const faceFields: Field[] = [
-  { key: 'params.depth', label: 'Depth per pass', group: 'Cut', help: 'Greatest thickness taken in one pass along Z. The passes are made equal.', input: { kind: 'length' } },
-  { key: 'params.finishDepth', label: 'Last pass', group: 'Cut', help: 'Thickness left for the last, fine pass. 0 makes no separate pass.', input: { kind: 'length' } },
-  { key: 'params.finishFeed', label: 'Feed of last pass', group: 'Cut', help: 'Feed per turn in the last pass.', input: { kind: 'number', unit: 'mm/rev', step: 0.01 } },
+  {
+    key: 'params.depth',
+    label: 'Depth per pass',
+    group: 'Cut',
+    help: 'Greatest thickness taken in one pass along Z. The passes are made equal.',
+    input: { kind: 'length' },
+  },
+  {
+    key: 'params.finishDepth',
+    label: 'Last pass',
+    group: 'Cut',
+    help: 'Thickness left for the last, fine pass. 0 makes no separate pass.',
+    input: { kind: 'length' },
+  },
+  {
+    key: 'params.finishFeed',
+    label: 'Feed of last pass',
+    group: 'Cut',
+    help: 'Feed per turn in the last pass.',
+    input: { kind: 'number', unit: 'mm/rev', step: 0.01 },
+  },
   {
     key: 'params.targetZ',
     label: 'Face at Z',
@@ -52,7 +70,8 @@ export const planFace = (op: FaceOperation, ctx: PlanContext): Planned => {
   const stockBounds = regionBounds(ctx.stock);
   const top = stockBounds.maxX;
   const findings = [];
-  if (target < partFront - 1e-6) findings.push(note('blocking', 'face-below-part', op.id, { target, front: partFront }, point(target, 0)));
+  if (target < partFront - 1e-6)
+    findings.push(note('blocking', 'face-below-part', op.id, { target, front: partFront }, point(target, 0)));
   if (top - target <= 1e-6) {
     findings.push(note('attention', 'nothing-to-cut', op.id, { target, top }, point(target, 0)));
     return { events: [], findings, depth: 0, contourKey: null };
@@ -63,7 +82,11 @@ export const planFace = (op: FaceOperation, ctx: PlanContext): Planned => {
   const levels = levelsBetween(top, depths, view.noseRadius);
   const inner = op.params.toDiameter === null ? -0.02 : op.params.toDiameter / 2 + view.noseRadius;
   const outerEdge = stockBounds.maxY + view.noseRadius + ctx.holding.safeDistance * 2;
-  const floor = clipGraph([line(point(inner, target + view.noseRadius), point(outerEdge, target + view.noseRadius))], inner, outerEdge);
+  const floor = clipGraph(
+    [line(point(inner, target + view.noseRadius), point(outerEdge, target + view.noseRadius))],
+    inner,
+    outerEdge,
+  );
   const clearLevel = top + view.noseRadius + ctx.holding.safeDistance;
   const cleared = clearByLevels({
     floor,

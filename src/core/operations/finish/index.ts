@@ -3,7 +3,16 @@ import { type Curve, contourOfCentrePath, offsetChain, point } from '../../geome
 import { clearByLevels } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import { contourKeyOf, steadyContour } from '../rough/cycle';
-import { clearingOf, nothingCut, outputField, type SideSetting, settleSide, sideParams, spanEndFields, undercutsField } from '../side';
+import {
+  clearingOf,
+  nothingCut,
+  outputField,
+  type SideSetting,
+  settleSide,
+  sideParams,
+  spanEndFields,
+  undercutsField,
+} from '../side';
 import { note, tourCuts } from '../turning';
 import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
 
@@ -52,14 +61,24 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
     if ('events' in cycle) return cycle;
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
-  const cleared = clearByLevels(clearingOf(setting, ctx, [null], op.params.compensation === 'control' ? view.noseRadius * 1.2 : 0));
+  const cleared = clearByLevels(
+    clearingOf(setting, ctx, [null], op.params.compensation === 'control' ? view.noseRadius * 1.2 : 0),
+  );
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
   const list = new EventList(op.id, ctx.section.tip);
   openOperation(list, ctx, op.cutting);
   const left = frame.mirrors; // the tool stands on the right of travel in the frame; a mirrored frame turns that over
   tourCuts(
     list,
-    { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed), view, stock: view.stock },
+    {
+      frame,
+      cuts: cleared.cuts,
+      clearLevel,
+      gate: setting.gate,
+      feed: () => perRev(op.cutting.feed),
+      view,
+      stock: view.stock,
+    },
     op.params.compensation === 'control'
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
@@ -79,14 +98,21 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
             contour: [{ kind: 'line', X: begin.y, Z: begin.x }, ...blocks],
           });
           write();
-          list.add('cut', { kind: 'compensation', side: 'off', noseRadius: view.noseRadius, tipNumber: ctx.section.tipNumber, contour: [] });
+          list.add('cut', {
+            kind: 'compensation',
+            side: 'off',
+            noseRadius: view.noseRadius,
+            tipNumber: ctx.section.tipNumber,
+            contour: [],
+          });
         }
       : undefined,
   );
   closeOperation(list, ctx);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
   const depth = Math.max(0, ...cleared.cuts.map((c) => c.depth));
-  if (depth > DEEPEST_FINISH) findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
+  if (depth > DEEPEST_FINISH)
+    findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
   return { events: list.events, findings, depth, contourKey: null };
 };
 
@@ -96,8 +122,12 @@ const compensable = (pieces: readonly Curve[], noseRadius: number): Curve[] | nu
   if (contour.kind !== 'chain' || contour.chain.length === 0) return null;
   const again = offsetChain(contour.chain, -noseRadius);
   if (again.kind !== 'chain' || again.chain.length === 0) return null;
-  const close = (a: { x: number; y: number }, b: { x: number; y: number }): boolean => Math.hypot(a.x - b.x, a.y - b.y) < 2e-4;
-  return close(again.chain[0].from, pieces[0].from) && close(again.chain[again.chain.length - 1].to, pieces[pieces.length - 1].to) ? contour.chain : null;
+  const close = (a: { x: number; y: number }, b: { x: number; y: number }): boolean =>
+    Math.hypot(a.x - b.x, a.y - b.y) < 2e-4;
+  return close(again.chain[0].from, pieces[0].from) &&
+    close(again.chain[again.chain.length - 1].to, pieces[pieces.length - 1].to)
+    ? contour.chain
+    : null;
 };
 
 const planFinishCycle = (op: FinishOperation, ctx: PlanContext, s: SideSetting): Planned | { reason: string } => {
@@ -106,7 +136,8 @@ const planFinishCycle = (op: FinishOperation, ctx: PlanContext, s: SideSetting):
   const contour = steadyContour(ctx, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
   const key = contourKeyOf(contour.chain);
-  if (!ctx.cycleContours.some((c) => c.key === key)) return { reason: 'no earlier roughing cycle over the same contour' };
+  if (!ctx.cycleContours.some((c) => c.key === key))
+    return { reason: 'no earlier roughing cycle over the same contour' };
   const centre = offsetChain(contour.chain, -view.noseRadius);
   if (centre.kind !== 'chain') return { reason: 'the nose is larger than an inside round of the contour' };
   const list = new EventList(op.id, ctx.section.tip);

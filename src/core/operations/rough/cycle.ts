@@ -23,7 +23,9 @@ import type { RoughOperation } from './index';
 /** A side with its floor without allowance. */
 export type CycleSetting = SideSetting;
 
-export type CycleOutcome = { readonly kind: 'planned'; readonly planned: Planned } | { readonly kind: 'impossible'; readonly reason: string; readonly at: Point | null };
+export type CycleOutcome =
+  | { readonly kind: 'planned'; readonly planned: Planned }
+  | { readonly kind: 'impossible'; readonly reason: string; readonly at: Point | null };
 
 /** Contour of the part over a span as one steady chain from the front (u falling, v never falling), or why it is none. */
 export const steadyContour = (
@@ -43,7 +45,8 @@ export const steadyContour = (
   }
   for (const c of chain) {
     if (c.to.y < s.range.minV - 1e-9) return { reason: 'below', at: c.to };
-    if (c.to.y < c.from.y - 1e-6 || turningParameters(c, 'y').length > 0 || turningParameters(c, 'x').length > 0) return { reason: 'not steady', at: c.from };
+    if (c.to.y < c.from.y - 1e-6 || turningParameters(c, 'y').length > 0 || turningParameters(c, 'x').length > 0)
+      return { reason: 'not steady', at: c.from };
     full.push(c);
   }
   // leave the metal at the back square to the axis, so that the next tool's nose does not stand in a corner of raw stock
@@ -69,7 +72,8 @@ const mergeLines = (chain: readonly Curve[]): Curve[] => {
   return result;
 };
 
-export const contourKeyOf = (chain: readonly Curve[]): string => chain.map((c) => `${c.kind} ${c.to.x.toFixed(4)} ${c.to.y.toFixed(4)}`).join('|');
+export const contourKeyOf = (chain: readonly Curve[]): string =>
+  chain.map((c) => `${c.kind} ${c.to.x.toFixed(4)} ${c.to.y.toFixed(4)}`).join('|');
 
 /**
  * The roughing cycle as the control will run it: the contour is taken by the programmed tip (nose compensation between
@@ -80,12 +84,16 @@ export const planRoughCycle = (op: RoughOperation, ctx: PlanContext, s: CycleSet
   const startU = Math.round((ctx.stockDocument.frontAllowance + ctx.holding.safeDistance + 1) * 1000) / 1000;
   const contour = steadyContour(ctx, s, startU);
   if ('reason' in contour) return { kind: 'impossible', ...contour };
-  if (op.params.frontLimit !== null || op.params.backLimit !== null) return { kind: 'impossible', reason: 'limits are set', at: null };
-  if (ctx.tool.kind !== 'turning' && ctx.tool.kind !== 'boring') return { kind: 'impossible', reason: 'the tool has no nose', at: null };
+  if (op.params.frontLimit !== null || op.params.backLimit !== null)
+    return { kind: 'impossible', reason: 'limits are set', at: null };
+  if (ctx.tool.kind !== 'turning' && ctx.tool.kind !== 'boring')
+    return { kind: 'impossible', reason: 'the tool has no nose', at: null };
   const allowance = point(op.params.allowanceZ, op.params.allowanceX / 2);
   const chain = contour.chain.map((c) => translateCurve(c, allowance));
   const tip = frame.map(ctx.section.tip);
-  const blockedAt = flattenChain(chain, 0.01).find((p) => (heightAt(s.floor, p.x - tip.x) ?? -Infinity) > p.y - tip.y + 2e-3);
+  const blockedAt = flattenChain(chain, 0.01).find(
+    (p) => (heightAt(s.floor, p.x - tip.x) ?? -Infinity) > p.y - tip.y + 2e-3,
+  );
   if (blockedAt) return { kind: 'impossible', reason: 'the tool does not reach all of it', at: blockedAt };
   const gap = op.kind === 'outer-rough' ? ctx.holding.safeDistance : Math.min(ctx.holding.safeDistance, 0.5);
   const startV = Math.round((s.top + gap) * 1000) / 1000;
@@ -136,7 +144,10 @@ export const planRoughCycle = (op: RoughOperation, ctx: PlanContext, s: CycleSet
   list.add('cut', { kind: 'cycle-end' });
   if (frame.name === 'inner') go('retract', point(startU + 1, startV));
   closeOperation(list, { ...ctx, section: { ...ctx.section, tip: point(0, 0) } });
-  return { kind: 'planned', planned: { events: list.events, findings: [], depth, contourKey: contourKeyOf(contour.chain) } };
+  return {
+    kind: 'planned',
+    planned: { events: list.events, findings: [], depth, contourKey: contourKeyOf(contour.chain) },
+  };
 };
 
 /** u at which a level line coming from the front first meets a steady chain; null when it never does. */

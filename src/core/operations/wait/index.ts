@@ -16,7 +16,15 @@ export const WaitSchema = z.object({
 export type WaitOperation = z.infer<typeof WaitSchema>;
 
 export const waitFields: Field[] = [
-  { key: 'params.mark', label: 'Mark', group: 'Cut', help: 'Number of the wait mark; every channel that it ties carries the same.', input: { kind: 'number', unit: '', step: 1 } },
+  {
+    key: 'params.mark',
+    label: 'Mark',
+    group: 'Cut',
+    help: 'Number of the wait mark; every channel that it ties carries the same.',
+    input: { kind: 'number', unit: '', step: 1 },
+  },
 ];
 
-export const planWait = (op: WaitOperation): MotionEvent[] => [{ kind: 'wait', op: op.id, purpose: 'setup', mark: op.params.mark, channels: [...op.params.channels].sort() }];
+export const planWait = (op: WaitOperation): MotionEvent[] => [
+  { kind: 'wait', op: op.id, purpose: 'setup', mark: op.params.mark, channels: [...op.params.channels].sort() },
+];

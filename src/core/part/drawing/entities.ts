@@ -1,4 +1,15 @@
-import { add, arc, type Curve, distance, fitFunction, fromAngle, line, mapCurve, type Point, point } from '../../geometry';
+import {
+  add,
+  arc,
+  type Curve,
+  distance,
+  fitFunction,
+  fromAngle,
+  line,
+  mapCurve,
+  type Point,
+  point,
+} from '../../geometry';
 import { splineAt, splineSpans, splineThrough } from './spline';
 
 /** The fields of parsed DXF entities that are read. */
@@ -33,7 +44,9 @@ export interface DxfEntity {
   readonly rowSpacing?: number;
 }
 
-export type EntityResult = { readonly ok: true; readonly curves: Curve[] } | { readonly ok: false; readonly reason: 'unsupported' | 'bad'; readonly why: string };
+export type EntityResult =
+  | { readonly ok: true; readonly curves: Curve[] }
+  | { readonly ok: false; readonly reason: 'unsupported' | 'bad'; readonly why: string };
 
 /** Free-form pieces are fitted within this, mm. */
 const FIT = 9e-4;
@@ -74,10 +87,18 @@ const plain = (e: DxfEntity): EntityResult => {
       );
     }
     case 'ARC': {
-      if (!e.center || e.radius === undefined || e.startAngle === undefined || e.endAngle === undefined) return bad('its centre, radius or angles are missing');
+      if (!e.center || e.radius === undefined || e.startAngle === undefined || e.endAngle === undefined)
+        return bad('its centre, radius or angles are missing');
       if (!(e.radius > 0)) return bad(`its radius is ${e.radius}`);
       const centre = point(e.center.x, e.center.y);
-      return good([arc(add(centre, fromAngle(e.startAngle, e.radius)), add(centre, fromAngle(e.endAngle, e.radius)), centre, false)]);
+      return good([
+        arc(
+          add(centre, fromAngle(e.startAngle, e.radius)),
+          add(centre, fromAngle(e.endAngle, e.radius)),
+          centre,
+          false,
+        ),
+      ]);
     }
     case 'CIRCLE': {
       if (!e.center || e.radius === undefined || !(e.radius > 0)) return bad('its centre or radius is missing');
@@ -105,17 +126,25 @@ const plain = (e: DxfEntity): EntityResult => {
       const control = (e.controlPoints ?? []).map((p) => point(p.x, p.y));
       const fit = (e.fitPoints ?? []).map((p) => point(p.x, p.y));
       if (control.length < 2 && fit.length < 2)
-        return bad(`it has ${Math.max(control.length, fit.length)} point${Math.max(control.length, fit.length) === 1 ? '' : 's'}; a curve needs two`);
+        return bad(
+          `it has ${Math.max(control.length, fit.length)} point${Math.max(control.length, fit.length) === 1 ? '' : 's'}; a curve needs two`,
+        );
       const degree = e.degreeOfSplineCurve ?? 3;
       const knots = e.knotValues ?? [];
       if (control.length >= 2) {
-        if (degree < 1 || degree > 11 || control.length <= degree) return bad(`${control.length} points are too few for degree ${degree}`);
-        if (knots.length !== control.length + degree + 1) return bad(`it has ${knots.length} knots where ${control.length + degree + 1} belong`);
+        if (degree < 1 || degree > 11 || control.length <= degree)
+          return bad(`${control.length} points are too few for degree ${degree}`);
+        if (knots.length !== control.length + degree + 1)
+          return bad(`it has ${knots.length} knots where ${control.length + degree + 1} belong`);
         if (knots.some((k, i) => i > 0 && k < knots[i - 1])) return bad('its knots do not ascend');
         const weights = e.weights && e.weights.length === control.length ? e.weights : control.map(() => 1);
         if (weights.some((w) => !(w > 0))) return bad('a weight is not above 0');
         const spline = { degree, knots, points: control, weights };
-        return good(splineSpans(spline).flatMap(([a, b]) => fitFunction((t) => splineAt(spline, t >= 1 ? b - (b - a) * 1e-12 : a + (b - a) * t), FIT)));
+        return good(
+          splineSpans(spline).flatMap(([a, b]) =>
+            fitFunction((t) => splineAt(spline, t >= 1 ? b - (b - a) * 1e-12 : a + (b - a) * t), FIT),
+          ),
+        );
       }
       const at = splineThrough(fit);
       return good(fitFunction(at, FIT));
@@ -128,6 +157,10 @@ const plain = (e: DxfEntity): EntityResult => {
 /** Exact or fitted curves of one entity. An entity drawn on the underside of the plane is turned over. */
 export const entityCurves = (e: DxfEntity): EntityResult => {
   const result = plain(e);
-  const under = (e.extrusionDirection?.z ?? e.extrusionDirectionZ ?? 1) < 0 && e.type !== 'LINE' && e.type !== 'SPLINE' && e.type !== 'ELLIPSE';
+  const under =
+    (e.extrusionDirection?.z ?? e.extrusionDirectionZ ?? 1) < 0 &&
+    e.type !== 'LINE' &&
+    e.type !== 'SPLINE' &&
+    e.type !== 'ELLIPSE';
   return result.ok && under ? good(result.curves.map((c) => mapCurve(c, (p) => point(-p.x, p.y), true))) : result;
 };

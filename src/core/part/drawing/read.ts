@@ -61,15 +61,39 @@ const NOT_CONTOUR = /dim|hatch|schraff|text|note|border|frame|title|defpoint|con
 const CENTRE = /cent(re|er)|axis|mitte|achse/i;
 
 /** mm for each of the unit codes of a drawing's head. */
-const UNIT_MM: Record<number, number> = { 1: 25.4, 2: 304.8, 4: 1, 5: 10, 6: 1000, 8: 25.4e-6, 9: 25.4e-3, 13: 1e-3, 14: 100 };
+const UNIT_MM: Record<number, number> = {
+  1: 25.4,
+  2: 304.8,
+  4: 1,
+  5: 10,
+  6: 1000,
+  8: 25.4e-6,
+  9: 25.4e-3,
+  13: 1e-3,
+  14: 100,
+};
 
 type Map2 = (p: Point) => Point;
 
 /** Every entity's curves, blocks opened in place; what cannot be read is told once for each entity. */
-const gather = (parsed: { entities: DxfEntity[]; blocks: Record<string, { entities?: DxfEntity[]; position?: { x: number; y: number } }> }, problems: ImportProblem[]) => {
+const gather = (
+  parsed: {
+    entities: DxfEntity[];
+    blocks: Record<string, { entities?: DxfEntity[]; position?: { x: number; y: number } }>;
+  },
+  problems: ImportProblem[],
+) => {
   const found: { entity: number; layer: string; lineType: string; curves: Curve[] }[] = [];
   let count = 0;
-  const walk = (e: DxfEntity, entity: number, map: Map2, mirrors: boolean, even: boolean, depth: number, inherited: string | null): void => {
+  const walk = (
+    e: DxfEntity,
+    entity: number,
+    map: Map2,
+    mirrors: boolean,
+    even: boolean,
+    depth: number,
+    inherited: string | null,
+  ): void => {
     if (++count > MAX_ENTITIES) return;
     const layer = !e.layer || (e.layer === '0' && inherited) ? (inherited ?? '0') : e.layer;
     if (e.type === 'INSERT') {
@@ -103,7 +127,15 @@ const gather = (parsed: { entities: DxfEntity[]; blocks: Record<string, { entiti
             return point((e.position?.x ?? 0) + x * cos - y * sin, (e.position?.y ?? 0) + x * sin + y * cos);
           };
           for (const inner of block.entities ?? [])
-            walk(inner, entity, (p) => map(local(p)), mirrors !== sx * sy < 0, even && Math.abs(Math.abs(sx) - Math.abs(sy)) < 1e-9, depth + 1, layer);
+            walk(
+              inner,
+              entity,
+              (p) => map(local(p)),
+              mirrors !== sx * sy < 0,
+              even && Math.abs(Math.abs(sx) - Math.abs(sy)) < 1e-9,
+              depth + 1,
+              layer,
+            );
         }
       return;
     }
@@ -111,10 +143,14 @@ const gather = (parsed: { entities: DxfEntity[]; blocks: Record<string, { entiti
     if (!result.ok) {
       if (result.reason === 'bad')
         problems.push(
-          importProblem('bad-entity', `Entity ${entity}, a ${e.type.toLowerCase()} on layer “${layer.slice(0, 60)}”, cannot be drawn: ${result.why}. Redraw it or delete it.`, {
-            severity: 'attention',
-            entity,
-          }),
+          importProblem(
+            'bad-entity',
+            `Entity ${entity}, a ${e.type.toLowerCase()} on layer “${layer.slice(0, 60)}”, cannot be drawn: ${result.why}. Redraw it or delete it.`,
+            {
+              severity: 'attention',
+              entity,
+            },
+          ),
         );
       else if (!SILENT.test(e.type))
         problems.push(
@@ -128,11 +164,18 @@ const gather = (parsed: { entities: DxfEntity[]; blocks: Record<string, { entiti
     }
     const finite = (c: Curve): boolean => [c.from.x, c.from.y, c.to.x, c.to.y].every(Number.isFinite);
     if (!result.curves.every(finite)) {
-      problems.push(importProblem('not-finite', `Entity ${entity} has a coordinate that is not a number. Redraw it.`, { severity: 'attention', entity }));
+      problems.push(
+        importProblem('not-finite', `Entity ${entity} has a coordinate that is not a number. Redraw it.`, {
+          severity: 'attention',
+          entity,
+        }),
+      );
       return;
     }
     // a circle under uneven scales is an ellipse and is fitted anew
-    const curves = result.curves.flatMap((c) => (c.kind === 'arc' && !even ? fitFunction((t) => map(pointAt(c, t)), 9e-4) : [mapCurve(c, map, mirrors)]));
+    const curves = result.curves.flatMap((c) =>
+      c.kind === 'arc' && !even ? fitFunction((t) => map(pointAt(c, t)), 9e-4) : [mapCurve(c, map, mirrors)],
+    );
     found.push({ entity, layer, lineType: e.lineType ?? '', curves });
   };
   parsed.entities.forEach((e, i) => {
@@ -156,7 +199,10 @@ const withoutTwins = (pieces: readonly Piece[]): { kept: Piece[]; removed: numbe
 };
 
 /** Height of the centreline: 0 when the drawing uses it, else a centre line, else the middle of a symmetric drawing. */
-const centreHeight = (all: readonly { layer: string; lineType: string; curves: Curve[] }[], pieces: readonly Piece[]): number => {
+const centreHeight = (
+  all: readonly { layer: string; lineType: string; curves: Curve[] }[],
+  pieces: readonly Piece[],
+): number => {
   const b = boundsOfCurves(pieces.map((p) => p.curve));
   const centre = all
     .filter((e) => CENTRE.test(e.layer) || CENTRE.test(e.lineType))
@@ -183,7 +229,9 @@ const crossing = (pieces: readonly Piece[]): { at: Point; a: number; b: number }
       const [p, q] = [boxed[i], boxed[j]];
       if (q.box.minY > p.box.maxY || q.box.maxY < p.box.minY) continue;
       const ends = [p.curve.from, p.curve.to, q.curve.from, q.curve.to];
-      const at = intersectCurves(p.curve, q.curve).find((k) => ends.every((e) => distance(e, k) > TOLERANCE.drawingGap));
+      const at = intersectCurves(p.curve, q.curve).find((k) =>
+        ends.every((e) => distance(e, k) > TOLERANCE.drawingGap),
+      );
       if (at) return { at, a: p.entity, b: q.entity };
     }
   return null;
@@ -191,7 +239,10 @@ const crossing = (pieces: readonly Piece[]): { at: Point; a: number; b: number }
 
 class WeightedSpline {
   ForEntityName = 'SPLINE';
-  parseEntity(scanner: { next(): { code: number; value: unknown }; isEOF(): boolean }, current: { code: number; value: unknown }) {
+  parseEntity(
+    scanner: { next(): { code: number; value: unknown }; isEOF(): boolean },
+    current: { code: number; value: unknown },
+  ) {
     const e: Record<string, unknown> = { type: current.value };
     const lists: Record<string, number[]> = {};
     const points: Record<string, { x: number; y: number }[]> = { controlPoints: [], fitPoints: [] };
@@ -200,7 +251,8 @@ class WeightedSpline {
       const v = curr.value as number;
       if (curr.code === 10) points.controlPoints.push({ x: v, y: 0 });
       else if (curr.code === 11) points.fitPoints.push({ x: v, y: 0 });
-      else if (curr.code === 20 && points.controlPoints.length > 0) points.controlPoints[points.controlPoints.length - 1].y = v;
+      else if (curr.code === 20 && points.controlPoints.length > 0)
+        points.controlPoints[points.controlPoints.length - 1].y = v;
       else if (curr.code === 21 && points.fitPoints.length > 0) points.fitPoints[points.fitPoints.length - 1].y = v;
       else if (curr.code === 40) (lists.knotValues ??= []).push(v);
       else if (curr.code === 41) (lists.weights ??= []).push(v);
@@ -228,7 +280,11 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
     problems.push(importProblem(code, message, more));
     return finish({ outer: [], inner: [], back: [] });
   };
-  let parsed: { header?: Record<string, unknown>; entities: DxfEntity[]; blocks: Record<string, { entities?: DxfEntity[] }> };
+  let parsed: {
+    header?: Record<string, unknown>;
+    entities: DxfEntity[];
+    blocks: Record<string, { entities?: DxfEntity[] }>;
+  };
   try {
     const parser = new DxfParser();
     parser.registerEntityHandler(WeightedSpline as never);
@@ -237,12 +293,22 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
     parsed = { header: raw?.header ?? {}, entities: raw?.entities ?? [], blocks: raw?.blocks ?? {} };
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
-    return fail('torn', `The file ends or breaks inside (${reason.slice(0, 120)}). Save the drawing again as DXF text and drop it once more.`);
+    return fail(
+      'torn',
+      `The file ends or breaks inside (${reason.slice(0, 120)}). Save the drawing again as DXF text and drop it once more.`,
+    );
   }
   if (!/\bEOF\s*$/.test(text.trimEnd()))
-    problems.push(importProblem('torn', 'The file has no end mark, so pieces may be missing. Compare the contour with the drawing, or save it again.', { severity: 'attention' }));
+    problems.push(
+      importProblem(
+        'torn',
+        'The file has no end mark, so pieces may be missing. Compare the contour with the drawing, or save it again.',
+        { severity: 'attention' },
+      ),
+    );
   const { found, count } = gather(parsed, problems);
-  if (count > MAX_ENTITIES) return fail('too-many', `The drawing has more than ${MAX_ENTITIES} pieces. Save only the contour's layer.`);
+  if (count > MAX_ENTITIES)
+    return fail('too-many', `The drawing has more than ${MAX_ENTITIES} pieces. Save only the contour's layer.`);
 
   const code = Number(parsed.header?.$INSUNITS ?? 0);
   const factor = wish.unit === 'inch' ? 25.4 : wish.unit === 'mm' ? 1 : (UNIT_MM[code] ?? 1);
@@ -251,31 +317,64 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
   const contourLayers = names.filter((n) => !NOT_CONTOUR.test(n) && !CENTRE.test(n));
   // when every layer looks like something else, a name says nothing
   const chosen = new Set(wish.layers ?? (contourLayers.length > 0 ? contourLayers : names));
-  layers = names.map((name) => ({ name, pieces: found.filter((f) => f.layer === name).reduce((s, f) => s + f.curves.length, 0), used: chosen.has(name) }));
-  const all = found.map((f) => ({ ...f, curves: f.curves.map((c) => mapCurve(c, (p) => point(p.x * factor, p.y * factor), false)) }));
+  layers = names.map((name) => ({
+    name,
+    pieces: found.filter((f) => f.layer === name).reduce((s, f) => s + f.curves.length, 0),
+    used: chosen.has(name),
+  }));
+  const all = found.map((f) => ({
+    ...f,
+    curves: f.curves.map((c) => mapCurve(c, (p) => point(p.x * factor, p.y * factor), false)),
+  }));
   const isCentre = (f: { layer: string; lineType: string }): boolean => wish.layers === null && CENTRE.test(f.lineType);
-  const raw: Piece[] = all.filter((f) => chosen.has(f.layer) && !isCentre(f)).flatMap((f) => f.curves.map((curve) => ({ curve, entity: f.entity })));
+  const raw: Piece[] = all
+    .filter((f) => chosen.has(f.layer) && !isCentre(f))
+    .flatMap((f) => f.curves.map((curve) => ({ curve, entity: f.entity })));
   const { kept, removed } = withoutTwins(raw.filter((p) => !isDegenerate(p.curve) || curveLength(p.curve) > 1));
-  if (removed > 0) problems.push(importProblem('twins', `${removed} piece${removed > 1 ? 's' : ''} drawn twice ${removed > 1 ? 'are' : 'is'} taken once.`, { severity: 'info' }));
+  if (removed > 0)
+    problems.push(
+      importProblem(
+        'twins',
+        `${removed} piece${removed > 1 ? 's' : ''} drawn twice ${removed > 1 ? 'are' : 'is'} taken once.`,
+        { severity: 'info' },
+      ),
+    );
   if (kept.length === 0)
-    return fail('empty', 'The chosen layers hold no lines, arcs, polylines or splines. Draw the half-section with Z along X and the axis at Y 0, or choose other layers.');
+    return fail(
+      'empty',
+      'The chosen layers hold no lines, arcs, polylines or splines. Draw the half-section with Z along X and the axis at Y 0, or choose other layers.',
+    );
   axis = centreHeight(all, kept);
   const down = axis;
   const moved = kept.map((p) => ({ ...p, curve: mapCurve(p.curve, (q) => point(q.x, q.y - down), false) }));
-  const both = moved.some((p) => boundsOfCurves([p.curve]).maxY > 1e-4) && moved.some((p) => boundsOfCurves([p.curve]).minY < -1e-4);
+  const both =
+    moved.some((p) => boundsOfCurves([p.curve]).maxY > 1e-4) &&
+    moved.some((p) => boundsOfCurves([p.curve]).minY < -1e-4);
   // a full section: what crosses the centreline square to it is cut there, the lower half is the mirror image
   const halved = both
     ? moved.flatMap((p) => upperHalf(p))
-    : moved.flatMap((p) => (boundsOfCurves([p.curve]).maxY < 1e-6 ? [{ ...p, curve: mapCurve(p.curve, (q) => point(q.x, -q.y), true) }] : [p]));
+    : moved.flatMap((p) =>
+        boundsOfCurves([p.curve]).maxY < 1e-6
+          ? [{ ...p, curve: mapCurve(p.curve, (q) => point(q.x, -q.y), true) }]
+          : [p],
+      );
   const pieces = halved.filter((p) => !isDegenerate(p.curve) && !onAxis(p.curve));
-  if (pieces.length === 0) return fail('empty', 'Nothing of the drawing lies above the centreline. Draw the half-section with Z along X and the axis at Y 0.');
+  if (pieces.length === 0)
+    return fail(
+      'empty',
+      'Nothing of the drawing lies above the centreline. Draw the half-section with Z along X and the axis at Y 0.',
+    );
   const low = pieces.find((p) => boundsOfCurves([p.curve]).minY < -1e-4);
   if (low) {
     const at = boundsOfCurves([low.curve]);
-    return fail('below-axis', `Entity ${low.entity} crosses the axis near Z${at.minX.toFixed(3)}. Trim the drawing at Y 0 so that only one half is left.`, {
-      entity: low.entity,
-      at: [at.minX, 0],
-    });
+    return fail(
+      'below-axis',
+      `Entity ${low.entity} crosses the axis near Z${at.minX.toFixed(3)}. Trim the drawing at Y 0 so that only one half is left.`,
+      {
+        entity: low.entity,
+        at: [at.minX, 0],
+      },
+    );
   }
   const cross = crossing(pieces);
   if (cross)
@@ -293,10 +392,14 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
   );
   for (const b of branches.slice(0, 5))
     problems.push(
-      importProblem('branch', `More than two pieces meet at Z${b.x.toFixed(3)} ⌀${(2 * b.y).toFixed(3)}. Delete the extra piece, or choose only the contour's layers.`, {
-        severity: 'attention',
-        at: [b.x, b.y],
-      }),
+      importProblem(
+        'branch',
+        `More than two pieces meet at Z${b.x.toFixed(3)} ⌀${(2 * b.y).toFixed(3)}. Delete the extra piece, or choose only the contour's layers.`,
+        {
+          severity: 'attention',
+          at: [b.x, b.y],
+        },
+      ),
     );
   return finish(tellApart(chains, wish.gap, problems));
 };
@@ -343,14 +446,17 @@ const tellApart = (chains: Curve[][], gap: number, problems: ImportProblem[]): H
     for (const extra of rest) loose(extra);
     return splitHalfSection(main);
   }
-  const forward = (c: readonly Curve[]): Curve[] => mergeSplit(c[0].from.x >= c[c.length - 1].to.x ? c : c.map(reverseCurve).reverse());
+  const forward = (c: readonly Curve[]): Curve[] =>
+    mergeSplit(c[0].from.x >= c[c.length - 1].to.x ? c : c.map(reverseCurve).reverse());
   const outer = forward(main);
   const bores = rest.filter((c) => length(c) > 10 * gap);
   const innerChain = bores.length > 0 ? bores.reduce((best, c) => (length(c) > length(best) ? c : best)) : [];
   for (const extra of rest) if (extra !== innerChain) loose(extra);
   const restEnds = rest.flatMap((c) => [c[0].from, c[c.length - 1].to]);
   for (const end of [outer[0].from, outer[outer.length - 1].to]) {
-    const nearest = restEnds.filter((p) => distance(p, end) > gap && distance(p, end) < 1).sort((p, q) => distance(p, end) - distance(q, end))[0];
+    const nearest = restEnds
+      .filter((p) => distance(p, end) > gap && distance(p, end) < 1)
+      .sort((p, q) => distance(p, end) - distance(q, end))[0];
     if (end.y > gap && nearest)
       problems.push(
         importProblem(
@@ -361,9 +467,13 @@ const tellApart = (chains: Curve[][], gap: number, problems: ImportProblem[]): H
       );
     else if (end.y > gap && innerChain.length === 0)
       problems.push(
-        importProblem('open', `The contour is open at Z${end.x.toFixed(3)} ⌀${(2 * end.y).toFixed(3)}. Draw it down to the axis, add the bore, or allow a larger gap.`, {
-          at: [end.x, end.y],
-        }),
+        importProblem(
+          'open',
+          `The contour is open at Z${end.x.toFixed(3)} ⌀${(2 * end.y).toFixed(3)}. Draw it down to the axis, add the bore, or allow a larger gap.`,
+          {
+            at: [end.x, end.y],
+          },
+        ),
       );
   }
   return { outer, inner: innerChain.length > 0 ? forward(innerChain) : [], back: [] };
@@ -373,6 +483,7 @@ const tellApart = (chains: Curve[][], gap: number, problems: ImportProblem[]): H
 export const partFromDrawing = (drawing: HalfSection): PartDocument | null => {
   if (drawing.outer.length === 0) return null;
   const front = boundsOfCurves([...drawing.outer, ...drawing.inner, ...drawing.back]).maxX;
-  const move = (chain: readonly Curve[]): Curve[] => chain.map((c) => mapCurve(c, (p) => point(p.x - front, p.y), false));
+  const move = (chain: readonly Curve[]): Curve[] =>
+    chain.map((c) => mapCurve(c, (p) => point(p.x - front, p.y), false));
   return partFromHalf({ outer: move(drawing.outer), inner: move(drawing.inner), back: move(drawing.back) });
 };

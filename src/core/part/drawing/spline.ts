@@ -32,7 +32,8 @@ export const splineAt = (s: Spline, u: number): Point => {
 /** Knot values between which the spline is one smooth polynomial. */
 export const splineSpans = (s: Spline): [number, number][] => {
   const spans: [number, number][] = [];
-  for (let i = s.degree; i < s.points.length; i++) if (s.knots[i + 1] - s.knots[i] > 1e-12) spans.push([s.knots[i], s.knots[i + 1]]);
+  for (let i = s.degree; i < s.points.length; i++)
+    if (s.knots[i + 1] - s.knots[i] > 1e-12) spans.push([s.knots[i], s.knots[i + 1]]);
   return spans;
 };
 
@@ -40,7 +41,8 @@ export const splineSpans = (s: Spline): [number, number][] => {
 export const splineThrough = (points: readonly Point[]): ((t: number) => Point) => {
   const n = points.length;
   const t = [0];
-  for (let i = 1; i < n; i++) t.push(t[i - 1] + Math.hypot(points[i].x - points[i - 1].x, points[i].y - points[i - 1].y));
+  for (let i = 1; i < n; i++)
+    t.push(t[i - 1] + Math.hypot(points[i].x - points[i - 1].x, points[i].y - points[i - 1].y));
   const second = (v: readonly number[]): number[] => {
     // natural cubic: tridiagonal system for the second derivatives
     const m = new Array<number>(n).fill(0);
@@ -68,7 +70,8 @@ export const splineThrough = (points: readonly Point[]): ((t: number) => Point) 
     const h = t[i] - t[i - 1];
     const a = (t[i] - at) / h;
     const b = (at - t[i - 1]) / h;
-    const f = (v0: number, v1: number, m0: number, m1: number): number => a * v0 + b * v1 + ((a ** 3 - a) * m0 + (b ** 3 - b) * m1) * ((h * h) / 6);
+    const f = (v0: number, v1: number, m0: number, m1: number): number =>
+      a * v0 + b * v1 + ((a ** 3 - a) * m0 + (b ** 3 - b) * m1) * ((h * h) / 6);
     return point(f(points[i - 1].x, points[i].x, mx[i - 1], mx[i]), f(points[i - 1].y, points[i].y, my[i - 1], my[i]));
   };
 };
