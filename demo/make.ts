@@ -74,14 +74,13 @@ const build = (s: JobSpec) => {
     if (o.purpose === 'drill') {
       const diameter = tools.find((t) => t.id === o.tool)?.diameter ?? 10;
       return {
-        speedMode: 'fixed',
-        speed: Math.min(4000, Math.round((1000 * d.surfaceSpeed) / (Math.PI * diameter))),
+        speed: { mode: 'fixed', value: Math.min(4000, Math.round((1000 * d.surfaceSpeed) / (Math.PI * diameter))) },
         feed: Math.round(d.feed * diameter * 1000) / 1000,
         coolant: true,
         ...o.cutting,
       };
     }
-    return { speedMode: 'surface', speed: d.surfaceSpeed, feed: d.feed, coolant: true, ...o.cutting };
+    return { speed: { mode: 'surface', value: d.surfaceSpeed }, feed: d.feed, coolant: true, ...o.cutting };
   };
   return {
     format: JOB_FORMAT,
@@ -200,7 +199,7 @@ const jobs: JobSpec[] = [
         tool: 'bore-8',
         purpose: 'rough',
         params: { depth: 0.8, allowanceX: 0.3, allowanceZ: 0.1, output: 'moves' },
-        cutting: { feed: 0.15, speed: 300 },
+        cutting: { feed: 0.15, speed: { mode: 'surface', value: 300 } },
       },
       {
         id: 'op6',
@@ -209,7 +208,7 @@ const jobs: JobSpec[] = [
         tool: 'bore-8',
         purpose: 'finish',
         params: { compensation: 'control' },
-        cutting: { feed: 0.08, speed: 300 },
+        cutting: { feed: 0.08, speed: { mode: 'surface', value: 300 } },
       },
       {
         id: 'op7',
@@ -286,7 +285,7 @@ const jobs: JobSpec[] = [
         tool: 'bore-6',
         purpose: 'finish',
         params: { compensation: 'computed' },
-        cutting: { feed: 0.06, speed: 150 },
+        cutting: { feed: 0.06, speed: { mode: 'surface', value: 150 } },
       },
       {
         id: 'op6',
@@ -373,7 +372,7 @@ const jobs: JobSpec[] = [
         tool: 'bore-12',
         purpose: 'rough',
         params: { depth: 1.5, allowanceX: 0.4, allowanceZ: 0.15, output: 'cycle' },
-        cutting: { feed: 0.18, speed: 160 },
+        cutting: { feed: 0.18, speed: { mode: 'surface', value: 160 } },
         span: { from: 'i1', to: 'i4' },
       },
       {
@@ -391,7 +390,7 @@ const jobs: JobSpec[] = [
         tool: 'bore-12',
         purpose: 'finish',
         params: { compensation: 'computed' },
-        cutting: { feed: 0.1, speed: 200 },
+        cutting: { feed: 0.1, speed: { mode: 'surface', value: 200 } },
         span: { from: 'i1', to: 'i4' },
       },
       {

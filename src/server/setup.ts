@@ -1,8 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MaterialSchema } from '../core/cutting';
-import { MachineSchema } from '../core/machine';
-import { DIALECTS } from '../core/nc';
+import { DIALECTS, MachineSchema } from '../core/machine';
 import { readJobText } from '../core/plan';
 import { ToolSchema } from '../core/tooling';
 import { migrate } from '../db/migrate';

@@ -15,13 +15,13 @@ const job = demoJob('LM-101');
 const base: Omit<MotionCheckInput, 'events'> = {
   op: 'a',
   section,
+  frame: 'outer',
   stock: rectangle(-60, 0, 0, 30),
   part: rectangle(-20, 0, 0, 25),
   jaws: rectangle(-80, 30, -45, 60),
   chuck: [],
   machine: job.machine,
   carrier: job.machine.carriers[0],
-  spindle: job.machine.spindles[0],
   zeroZ: 150,
 };
 const rapid = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'approach', kind: 'rapid', to: { X, Z } });
@@ -52,7 +52,7 @@ describe('following the motion', () => {
   it('tells a gouge with its depth', () => {
     const r = check([rapid(40, 5), rapid(24.5, 5), feed(24.5, -10), feed(40, -10)]);
     expect(r.findings.map((f) => f.code)).toEqual(['gouge']);
-    expect(Number(r.findings[0].numbers.depth)).toBeCloseTo(0.5, 2);
+    expect(Number((r.findings[0].numbers as Record<string, unknown>).depth)).toBeCloseTo(0.5, 2);
   });
   it('does not call half a micrometre a gouge', () => {
     expect(codes([rapid(40, 5), rapid(24.9995, 5), feed(24.9995, -10), feed(40, -10)])).toEqual([]);
@@ -74,7 +74,7 @@ describe('following the motion', () => {
   it('tells travel with the amount', () => {
     const r = check([rapid(400, 5)]);
     expect(r.findings[0].code).toBe('travel-x');
-    expect(Number(r.findings[0].numbers.over)).toBeCloseTo(400 + section.gauge.y - 260, 6);
+    expect(Number((r.findings[0].numbers as Record<string, unknown>).over)).toBeCloseTo(400 + section.gauge.y - 260, 6);
     expect(codes([rapid(40, 600)])).toContain('travel-z');
   });
   it('compares stock with the part', () => {

@@ -1,9 +1,15 @@
+import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import {
+  type Bounds,
   boundsOfPoints,
+  flattenCurve,
   foldAboutAxis,
   greatestHalfThickness,
   inflateRegion,
+  insetShape,
   intersectRegions,
+  lowerSideOn,
+  mapRegion,
   overlapsMoreThan,
   type Point,
   point,
@@ -11,28 +17,41 @@ import {
   type RoundedPolygon,
   rectangle,
   regionBounds,
+  Surface,
+  simplifyRegion,
   subtract,
   subtractRegion,
   sweepAlong,
   TOLERANCE,
+  unionRegions,
+  upperSideOn,
 } from '../geometry';
-import type { Carrier, Machine, Spindle } from '../machine';
-import { isMove, type MotionEvent, rapidPath } from '../motion';
-import type { Finding } from '../operations';
-import { cutStock, movePoints, sweptCut } from '../stock';
+import type { AxisName, Carrier, Machine } from '../machine';
+import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } from '../motion';
+import { FRAMES, type Frame, surfaceOf } from '../operations';
+import { shapeThrough } from '../operations/frame';
+import { Metal } from '../operations/metal';
 import type { ToolSection } from '../tooling';
+
+type FixtureCode =
+  | 'tool-meets-jaws'
+  | 'turret-meets-jaws'
+  | 'tool-meets-chuck'
+  | 'turret-meets-chuck'
+  | 'turret-meets-stock';
 
 export interface MotionCheckInput {
   readonly op: string;
   readonly events: readonly MotionEvent[];
   readonly section: ToolSection;
+  /** The side from which the tool works: outside, bore or front. */
+  readonly frame: Frame['name'];
   readonly stock: Region;
   readonly part: Region;
   readonly jaws: Region;
   readonly chuck: Region;
   readonly machine: Machine;
   readonly carrier: Carrier;
-  readonly spindle: Spindle;
   /** Machine coordinates of part zero along Z. */
   readonly zeroZ: number;
 }
@@ -42,138 +61,340 @@ export interface MotionCheck {
   readonly stock: Region;
 }
 
-const near = (shapes: readonly RoundedPolygon[], path: readonly Point[], target: Region): boolean => {
-  if (target.length === 0) return false;
-  const t = regionBounds(target);
-  const p = boundsOfPoints(path);
-  for (const s of shapes) {
-    const b = boundsOfPoints(s.points);
-    const low = p.minY + b.minY - s.radius;
-    const high = p.maxY + b.maxY + s.radius;
-    if (
-      p.minX + b.minX - s.radius < t.maxX &&
-      p.maxX + b.maxX + s.radius > t.minX &&
-      (low < t.maxY || -high < t.maxY) &&
-      (high > t.minY || -low > t.minY)
-    )
-      return true;
-  }
-  return false;
+/** Side from which a tool works, by its section alone. */
+export const frameOfTool = (section: ToolSection): Frame['name'] =>
+  section.tipNumber === 2 || section.tipNumber === 1 ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer';
+
+/** Bounds of regions that are asked for again and again. */
+const bounds = new WeakMap<Region, Bounds>();
+const boundsOf = (region: Region): Bounds => {
+  let known = bounds.get(region);
+  if (!known) bounds.set(region, (known = regionBounds(region)));
+  return known;
 };
 
-const meets = (shapes: readonly RoundedPolygon[], path: readonly Point[], target: Region, thickness: number): boolean =>
-  near(shapes, path, target) &&
-  shapes.some(
-    (s) => near([s], path, target) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness),
+/** Whether a shape on a way with these bounds can touch anything within other bounds; the work turns, so r counts both ways. */
+const canTouch = (s: RoundedPolygon, p: Bounds, t: Bounds): boolean => {
+  const b = boundsOfPoints(s.points);
+  const low = p.minY + b.minY - s.radius;
+  const high = p.maxY + b.maxY + s.radius;
+  if (p.minX + b.minX - s.radius >= t.maxX || p.maxX + b.maxX + s.radius <= t.minX) return false;
+  return (low < t.maxY && high > t.minY) || (-high < t.maxY && -low > t.minY);
+};
+
+const meets = (
+  shapes: readonly RoundedPolygon[],
+  path: readonly Point[],
+  around: Bounds,
+  target: Region,
+  thickness: number,
+): boolean => {
+  if (target.length === 0) return false;
+  const t = boundsOf(target);
+  return shapes.some(
+    (s) => canTouch(s, around, t) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness),
   );
+};
+
+const skins = (shapes: readonly RoundedPolygon[], frame: Frame, by: number): RoundedPolygon[] =>
+  shapes.flatMap((s) => insetShape(shapeThrough(frame, s), by) ?? []);
 
 /**
  * Follows an operation through its moves and reports gouges, rapids in stock, holder or turret against stock, jaws and
- * chuck, and travel limits: one finding of a kind for each operation, at its first place. Gives the stock afterwards.
+ * chuck, travel limits and axes that cannot be followed: one finding of a kind for each operation, at its first place.
+ *
+ * The top of the metal as the tool's side sees it is lowered move by move, and every move is held against it as it then is.
+ * What that finds clear is clear; what it does not is decided by exact polygons of that moment.
  */
-export const checkMotion = (input: MotionCheckInput): MotionCheck => {
-  const findings: Finding[] = [];
-  const seen = new Set<string>();
-  const tell = (
-    code: string,
-    event: number,
-    at: Point,
-    numbers: Finding['numbers'] = {},
-    severity: Finding['severity'] = 'blocking',
-  ): void => {
-    if (seen.has(code)) return;
-    seen.add(code);
-    findings.push({ severity, code, operation: input.op, numbers, at, event });
-  };
-  const { section, carrier, machine } = input;
-  let stock = input.stock;
-  let at: Point | null = null;
-  let run: { path: Point[]; event: number; last: number } | null = null;
-  const shrunkPart = inflateRegion(input.part, -TOLERANCE.gouge);
+export const checkMotion = (input: MotionCheckInput): MotionCheck => new Check(input).run();
 
-  const endRun = (): void => {
-    if (!run) return;
-    const swept = sweptCut(section, run.path);
-    if (input.part.length > 0) {
-      const gouge = intersectRegions(intersectRegions(stock, swept), shrunkPart);
-      if (gouge.length > 0 && greatestHalfThickness(gouge) > 1e-4) {
-        const b = regionBounds(gouge);
-        const depth = TOLERANCE.gouge + 2 * greatestHalfThickness(gouge);
-        tell('gouge', run.event, point((b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2), { depth });
-      }
-    }
-    stock = cutStock(stock, section, run.path);
-    if (meets(section.holder, run.path, stock, TOLERANCE.collision))
-      tell('holder-meets-stock', run.event, run.path[run.path.length - 1]);
-    for (const [name, region] of [
-      ['jaws', input.jaws],
-      ['chuck', input.chuck],
-    ] as const) {
-      if (meets([...section.cutting, ...section.holder], run.path, region, TOLERANCE.collision))
-        tell(`tool-meets-${name}`, run.event, run.path[run.path.length - 1]);
-      if (meets(section.turret, run.path, region, TOLERANCE.collision))
-        tell(`turret-meets-${name}`, run.event, run.path[run.path.length - 1]);
-    }
-    if (meets(section.turret, run.path, stock, TOLERANCE.collision))
-      tell('turret-meets-stock', run.event, run.path[run.path.length - 1]);
-    run = null;
-  };
+class Check {
+  private readonly findings: Finding[] = [];
+  private readonly told = new Set<string>();
+  private readonly frame: Frame;
+  private readonly metal: Metal;
+  private readonly part: Metal;
+  private readonly cutting: RoundedPolygon[];
+  private readonly touch: RoundedPolygon[];
+  private readonly gouging: RoundedPolygon[];
+  private readonly holder: RoundedPolygon[];
+  /** Stretches (along the frame's x) where something was cut under metal that still stands. */
+  private readonly shadows: { from: number; to: number }[] = [];
+  /** Outlines of all ways of the cutting shapes, in the frame. */
+  private readonly ways: { shape: RoundedPolygon; a: Point; b: Point; from: number; to: number }[] = [];
+  private start: { before: Surface; swept: Surface; ways: number } | null = null;
+  private run_: { path: Point[]; event: number; last: number } | null = null;
 
-  input.events.forEach((e, i) => {
-    if (e.kind === 'tool') {
+  constructor(private readonly input: MotionCheckInput) {
+    this.frame = FRAMES[input.frame];
+    this.metal = new Metal(this.frame, surfaceOf(input.stock, this.frame).clone(), null);
+    this.part = new Metal(this.frame, surfaceOf(input.part, this.frame), null);
+    this.cutting = input.section.cutting.map((s) => shapeThrough(this.frame, s));
+    this.touch = skins(input.section.cutting, this.frame, TOLERANCE.touch * 1.5);
+    this.gouging = skins(input.section.cutting, this.frame, TOLERANCE.gouge);
+    this.holder = skins(input.section.holder, this.frame, TOLERANCE.collision / 2);
+  }
+
+  run(): MotionCheck {
+    const resolver = new MoveResolver();
+    this.input.events.forEach((e, i) => {
       // the old tool leaves at the change position, the new one stands at its own tip there
-      endRun();
+      if (e.kind === 'tool') this.endRun();
+      const move = resolver.next(e, i);
+      if (!move) return;
+      this.axes(move);
+      this.limits(move);
+      const to = this.centre(sectionPoint(move.to));
+      const from = this.centre(sectionPoint(move.from));
+      if (e.kind === 'rapid') {
+        this.endRun();
+        if (move.placed) this.rapid(move, from, to);
+      } else this.feed(move, from);
+    });
+    this.endRun();
+    return { findings: this.findings, stock: this.stockNow() };
+  }
+
+  private centre(tip: Point): Point {
+    return subtract(tip, this.input.section.tip);
+  }
+
+  private tell<C extends FindingCode>(code: C, event: number, at: Point, numbers: FindingNumbers[C]): void {
+    if (this.told.has(code)) return;
+    this.told.add(code);
+    this.findings.push(note('blocking', code, this.input.op, numbers, at, { event }));
+  }
+
+  /** Exact stock at this moment. */
+  private stockNow(): Region {
+    const { frame } = this;
+    this.settleRun();
+    const b = regionBounds(this.input.stock);
+    const cap = frame.name === 'inner' ? 0 : (frame.name === 'face' ? b.maxX : b.maxY) + 1;
+    const taken = this.metal.surface.takenAway(cap);
+    if (taken.length === 0) return this.input.stock;
+    const back = (r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors));
+    const rest = subtractRegion(this.input.stock, back(taken));
+    return simplifyRegion(this.shadows.length === 0 ? rest : unionRegions(rest, this.underOverhangs(back, cap)));
+  }
+
+  /**
+   * Where an edge leans under metal, the line of the top takes off too much: there the stock is made anew from the ways of
+   * the tool that cross the stretch.
+   */
+  private underOverhangs(back: (r: Region) => Region, cap: number): Region {
+    const low = -10_000;
+    const pieces = mergeStretches(this.shadows).flatMap((w) => {
+      const strip = rectangle(w.from, low, w.to, cap + 1);
+      const swept = this.ways.flatMap((k) =>
+        k.from < w.to && k.to > w.from ? [clipToStrip(outlineOf(k.shape, k.a, k.b), w.from, w.to)] : [],
+      );
+      const inside = intersectRegions(this.input.stock, back(strip));
+      return subtractRegion(inside, back(unionRegions(swept.filter((r) => r.length > 2))));
+    });
+    return pieces;
+  }
+
+  private seen(p: Point): Point {
+    return this.frame.map(p);
+  }
+
+  private rapid(move: Move, from: Point, to: Point): void {
+    const { section, carrier, machine } = this.input;
+    const path = [from, ...rapidPath(from, to, carrier, machine.rapidPath)];
+    const tip = sectionPoint(move.to);
+    const asSeen = path.map((p) => this.seen(p));
+    const i = move.index;
+    if (!this.metal.clearsAlong(this.touch, asSeen, false)) {
+      if (meets(section.cutting, path, boundsOfPoints(path), this.stockNow(), TOLERANCE.touch * 3))
+        this.tell('rapid-in-stock', i, to, { tip: tip.y * 2, z: tip.x });
+    }
+    this.holderAgainstStock(path, asSeen, i);
+    this.fixtures(path, i, to);
+  }
+
+  private holderAgainstStock(path: readonly Point[], asSeen: readonly Point[], event: number): void {
+    if (this.told.has('holder-meets-stock') || this.metal.clearsAlong(this.holder, asSeen, false)) return;
+    const stock = this.stockNow();
+    if (stock.length === 0) return;
+    const around = boundsOfPoints(path);
+    for (const s of this.input.section.holder) {
+      if (!canTouch(s, around, boundsOf(stock))) continue;
+      const common = intersectRegions(foldAboutAxis(sweepAlong(s, path)), stock);
+      if (common.length === 0 || inflateRegion(common, -TOLERANCE.collision / 2).length === 0) continue;
+      this.tell('holder-meets-stock', event, path[path.length - 1], {
+        thickness: 2 * greatestHalfThickness(common, 1e-3),
+      });
       return;
     }
-    if (!isMove(e)) return;
-    const tip: Point = point(e.to.Z ?? (at ? at.x + section.tip.x : 0), e.to.X ?? (at ? at.y + section.tip.y : 0));
-    limits(e, tip, i);
-    const target = subtract(tip, section.tip);
-    const from = at ?? target;
-    if (e.kind === 'rapid') {
-      endRun();
-      const path = [from, ...rapidPath(from, target, carrier, machine.rapidPath)];
-      if (e.purpose !== 'tool-change' || i > 0) {
-        if (meets(section.cutting, path, stock, TOLERANCE.touch * 3))
-          tell('rapid-in-stock', i, target, { tip: tip.y * 2, z: tip.x });
-        if (meets(section.holder, path, stock, TOLERANCE.collision)) tell('holder-meets-stock', i, target);
-        if (meets(section.turret, path, stock, TOLERANCE.collision)) tell('turret-meets-stock', i, target);
-        for (const [name, region] of [
-          ['jaws', input.jaws],
-          ['chuck', input.chuck],
-        ] as const) {
-          if (meets([...section.cutting, ...section.holder], path, region, TOLERANCE.collision))
-            tell(`tool-meets-${name}`, i, target);
-          if (meets(section.turret, path, region, TOLERANCE.collision)) tell(`turret-meets-${name}`, i, target);
-        }
-      }
-    } else {
-      run ??= { path: [from], event: i, last: i };
-      run.path.push(...movePoints(e, from, section.tip));
-      run.last = i;
-    }
-    at = target;
-  });
-  endRun();
-  return { findings, stock };
+  }
 
-  function limits(_e: MotionEvent, tip: Point, i: number): void {
+  private fixtures(path: readonly Point[], event: number, at: Point): void {
+    const { section, jaws, chuck, stock } = this.input;
+    const tool = [...section.cutting, ...section.holder];
+    const around = boundsOfPoints(path);
+    const tell = (code: FixtureCode, shapes: readonly RoundedPolygon[], target: Region): void => {
+      if (!this.told.has(code) && meets(shapes, path, around, target, TOLERANCE.collision))
+        this.tell(code, event, at, {});
+    };
+    tell('tool-meets-jaws', tool, jaws);
+    tell('turret-meets-jaws', section.turret, jaws);
+    tell('tool-meets-chuck', tool, chuck);
+    tell('turret-meets-chuck', section.turret, chuck);
+    if (stock.length > 0 && section.turret.some((s) => canTouch(s, around, boundsOf(stock))))
+      tell('turret-meets-stock', section.turret, this.stockNow());
+  }
+
+  private feed(move: Move, from: Point): void {
+    const points = [from, ...flattenCurve(move.curve).map((p) => this.centre(p))];
+    const asSeen = points.map((p) => this.seen(p));
+    if (!this.told.has('gouge') && !this.part.clearsAlong(this.gouging, asSeen, false)) this.gouge(points, move.index);
+    for (let i = 1; i < asSeen.length; i++) for (const s of this.cutting) this.cut(s, asSeen[i - 1], asSeen[i]);
+    if (this.holder.length > 0) this.holderAgainstStock(points, asSeen, move.index);
+    this.run_ ??= { path: [from], event: move.index, last: move.index };
+    for (let i = 1; i < points.length; i++) this.run_.path.push(points[i]);
+    this.run_.last = move.index;
+  }
+
+  private cut(shape: RoundedPolygon, from: Point, to: Point): void {
+    const { frame } = this;
+    this.start ??= { before: this.metal.surface.fresh(), swept: Surface.level(1e5, -1e4, 1e4), ways: this.ways.length };
+    const take = (s: RoundedPolygon, a: Point, b: Point): void => {
+      const lower = lowerSideOn(s, a, b);
+      this.ways.push({ shape: s, a, b, from: lower.x[0], to: lower.x[lower.x.length - 1] });
+      // a way that takes nothing off the top says nothing about what is hidden
+      if (!this.metal.surface.cut(lower) || !this.start) return;
+      const upper = upperSideOn(s, a, b);
+      this.start.swept.cut({ x: upper.x, y: upper.y.map((v) => -v) });
+    };
+    take(shape, from, to);
+    // the work turns: what reaches past the axis cuts on the other side too
+    if (frame.name === 'inner') take(mirrorOver(shape, 'y'), point(from.x, -from.y), point(to.x, -to.y));
+    if (frame.name === 'face') take(mirrorOver(shape, 'x'), point(-from.x, from.y), point(-to.x, to.y));
+  }
+
+  /** What a run of feed has left under overhangs. */
+  private settleRun(): void {
+    const { start } = this;
+    this.start = null;
+    if (!start) return;
+    let from = Number.POSITIVE_INFINITY;
+    let to = Number.NEGATIVE_INFINITY;
+    for (let i = start.ways; i < this.ways.length; i++) {
+      from = Math.min(from, this.ways[i].from);
+      to = Math.max(to, this.ways[i].to);
+    }
+    this.shadows.push(...this.metal.surface.hiddenSince(start.before, start.swept, from, to));
+  }
+
+  /** Metal of the part that a move takes, by exact polygons. */
+  private gouge(points: readonly Point[], event: number): void {
+    const stock = this.stockNow();
+    const swept = foldAboutAxis(sweepAll(this.input.section.cutting, points));
+    const lost = intersectRegions(intersectRegions(stock, swept), this.input.part);
+    if (lost.length === 0) return;
+    const thickness = greatestHalfThickness(lost) * 2;
+    if (thickness <= TOLERANCE.gouge) return;
+    const b = regionBounds(lost);
+    this.tell('gouge', event, point((b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2), { depth: thickness });
+  }
+
+  private endRun(): void {
+    this.settleRun();
+    const run = this.run_;
+    if (!run) return;
+    this.run_ = null;
+    this.fixtures(run.path, run.event, run.path[run.path.length - 1]);
+  }
+
+  /** Axes that a carrier lacks, and metal taken off in axes that the section does not show. */
+  private axes(move: Move): void {
+    const { carrier } = this.input;
+    const moved = (Object.keys(move.event.to) as AxisName[]).filter((k) => move.event.to[k] !== undefined);
+    for (const k of moved)
+      if (!carrier.axes[k])
+        this.tell('axis-missing', move.index, sectionPoint(move.to), { axis: k, carrier: carrier.name });
+    if (move.others.length > 0 && move.event.kind !== 'rapid')
+      this.tell('axis-not-cut', move.index, sectionPoint(move.to), { axes: move.others.join(' and ') });
+  }
+
+  private limits(move: Move): void {
+    const { carrier, section, zeroZ } = this.input;
+    const at = sectionPoint(move.to);
     const x = carrier.axes.X;
     const z = carrier.axes.Z;
-    const gx = tip.y + section.gauge.y;
-    const gz = tip.x + section.gauge.x + input.zeroZ;
+    const gx = move.to.X + section.gauge.y;
+    const gz = move.to.Z + section.gauge.x + zeroZ;
     if (x && (gx < x.min - 1e-6 || gx > x.max + 1e-6))
-      tell('travel-x', i, tip, { position: gx, min: x.min, max: x.max, over: gx > x.max ? gx - x.max : x.min - gx });
+      this.tell('travel-x', move.index, at, {
+        position: gx,
+        min: x.min,
+        max: x.max,
+        over: gx > x.max ? gx - x.max : x.min - gx,
+      });
     if (z && (gz < z.min - 1e-6 || gz > z.max + 1e-6))
-      tell('travel-z', i, tip, { position: gz, min: z.min, max: z.max, over: gz > z.max ? gz - z.max : z.min - gz });
+      this.tell('travel-z', move.index, at, {
+        position: gz,
+        min: z.min,
+        max: z.max,
+        over: gz > z.max ? gz - z.max : z.min - gz,
+      });
+    for (const k of move.others) {
+      const a = carrier.axes[k];
+      if (a && (move.to[k] < a.min - 1e-6 || move.to[k] > a.max + 1e-6))
+        this.tell('travel-axis', move.index, at, { axis: k, position: move.to[k], min: a.min, max: a.max });
+    }
   }
+}
+
+/** Outline of what a convex shape covers on a straight way. */
+const outlineOf = (shape: RoundedPolygon, a: Point, b: Point): Point[] => {
+  const lower = lowerSideOn(shape, a, b);
+  const upper = upperSideOn(shape, a, b);
+  return [...lower.x.map((x, i) => point(x, lower.y[i])), ...upper.x.map((x, i) => point(x, upper.y[i])).reverse()];
 };
 
-/** Metal left on the part after all, and metal missing from it. */
-export const compareWithPart = (stock: Region, part: Region): { leftover: Region; gouge: Region } => {
+/** A convex ring between two places of x. */
+const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] => {
+  const half = (points: readonly Point[], limit: number, sign: 1 | -1): Point[] => {
+    const result: Point[] = [];
+    for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
+      const a = points[j];
+      const b = points[i];
+      const ina = sign * (a.x - limit) >= 0;
+      const inb = sign * (b.x - limit) >= 0;
+      if (ina !== inb) result.push(point(limit, a.y + ((b.y - a.y) * (limit - a.x)) / (b.x - a.x)));
+      if (inb) result.push(b);
+    }
+    return result;
+  };
+  return half(half(ring, from, 1), to, -1);
+};
+
+const mirrorOver = (s: RoundedPolygon, axis: 'x' | 'y'): RoundedPolygon => ({
+  points: s.points.map((p) => (axis === 'x' ? point(-p.x, p.y) : point(p.x, -p.y))).reverse(),
+  radius: s.radius,
+});
+
+/** Stretches that touch or overlap become one, each a hair wider. */
+const mergeStretches = (list: readonly { from: number; to: number }[]): { from: number; to: number }[] => {
+  const result: { from: number; to: number }[] = [];
+  for (const s of [...list].sort((a, b) => a.from - b.from)) {
+    const last = result[result.length - 1];
+    if (last && s.from - 2e-3 <= last.to) last.to = Math.max(last.to, s.to + 1e-3);
+    else result.push({ from: s.from - 1e-3, to: s.to + 1e-3 });
+  }
+  return result;
+};
+
+const sweepAll = (shapes: readonly RoundedPolygon[], path: readonly Point[]): Region =>
+  shapes.flatMap((s) => sweepAlong(s, path));
+
+/** Metal left on the part after all, and metal missing from it. `off` says that the piece has come off: all of it counts. */
+export const compareWithPart = (stock: Region, part: Region, off = false): { leftover: Region; gouge: Region } => {
   if (part.length === 0) return { leftover: [], gouge: [] };
   const b = regionBounds(part);
-  const around = intersectRegions(stock, rectangle(b.minX, -1, b.maxX + 1000, 10_000));
+  const around = off ? stock : intersectRegions(stock, rectangle(b.minX, -1, b.maxX + 1000, 10_000));
   return {
     leftover: subtractRegion(around, inflateRegion(part, TOLERANCE.gouge * 2)),
     gouge: subtractRegion(inflateRegion(part, -TOLERANCE.gouge), stock),

@@ -1,14 +1,15 @@
 import { z } from 'zod';
+import { number } from '../units';
 
 export const MaterialSchema = z.object({
-  id: z.string(),
-  name: z.string(),
+  id: z.string().max(80),
+  name: z.string().max(120),
   /** ISO 513 group. */
   group: z.enum(['P', 'M', 'K', 'N', 'S', 'H']),
-  kc11: z.number().positive(),
-  mc: z.number().min(0).max(1),
+  kc11: number(1, 20_000, 'N/mm²'),
+  mc: number(0, 1),
   /** g/cm³. */
-  density: z.number().positive(),
+  density: number(0.01, 30, 'g/cm³'),
 });
 export type Material = z.infer<typeof MaterialSchema>;
 

@@ -53,31 +53,49 @@ const push = (spans: Span[], span: Span): void => {
 
 const mergeSpans = (a: readonly Span[], b: readonly Span[]): Span[] => {
   const result: Span[] = [];
-  const edges = [...a.flatMap((s) => [s.x0, s.x1]), ...b.flatMap((s) => [s.x0, s.x1])].sort((p, q) => p - q);
   let i = 0;
   let j = 0;
-  for (let k = 1; k < edges.length; k++) {
-    const x0 = edges[k - 1];
-    const x1 = edges[k];
-    if (x1 - x0 <= MIN_WIDTH) continue;
-    const middle = (x0 + x1) / 2;
-    while (i < a.length && a[i].x1 <= middle) i++;
-    while (j < b.length && b[j].x1 <= middle) j++;
-    const sa = i < a.length && a[i].x0 <= middle ? a[i] : null;
-    const sb = j < b.length && b[j].x0 <= middle ? b[j] : null;
-    if (sa && sb) {
-      const meeting = intersectCarriers(sa.curve, sb.curve);
-      const xs = meeting.kind === 'points' ? meeting.points.map((p) => p.x).filter((x) => x > x0 && x < x1) : [];
-      const cuts = [x0, ...xs.sort((p, q) => p - q), x1];
-      for (let c = 1; c < cuts.length; c++) {
-        const m = (cuts[c - 1] + cuts[c]) / 2;
-        const winner = graphHeight(sa.curve, m) >= graphHeight(sb.curve, m) ? sa.curve : sb.curve;
-        push(result, { x0: cuts[c - 1], x1: cuts[c], curve: winner });
-      }
-    } else if (sa) push(result, { x0, x1, curve: sa.curve });
-    else if (sb) push(result, { x0, x1, curve: sb.curve });
+  let x = -Infinity;
+  while (i < a.length || j < b.length) {
+    const sa = a[i];
+    const sb = b[j];
+    // the next stretch on which neither list changes
+    const inA = sa !== undefined && sa.x0 <= x + MIN_WIDTH / 2;
+    const inB = sb !== undefined && sb.x0 <= x + MIN_WIDTH / 2;
+    let until = Infinity;
+    if (sa !== undefined) until = Math.min(until, inA ? sa.x1 : sa.x0);
+    if (sb !== undefined) until = Math.min(until, inB ? sb.x1 : sb.x0);
+    if (until - x > MIN_WIDTH) {
+      if (inA && inB) mergeStretch(result, sa.curve, sb.curve, x, until);
+      else if (inA) push(result, { x0: x, x1: until, curve: sa.curve });
+      else if (inB) push(result, { x0: x, x1: until, curve: sb.curve });
+    }
+    x = until;
+    if (inA && sa.x1 <= x + MIN_WIDTH / 2) i++;
+    if (inB && sb.x1 <= x + MIN_WIDTH / 2) j++;
   }
   return result;
+};
+
+/** The higher of two graphs between x0 and x1, cut where they cross. */
+const mergeStretch = (result: Span[], a: Curve, b: Curve, x0: number, x1: number): void => {
+  const meeting = intersectCarriers(a, b);
+  let p = Infinity;
+  let q = Infinity;
+  if (meeting.kind === 'points')
+    for (const m of meeting.points)
+      if (m.x > x0 && m.x < x1) {
+        if (p === Infinity) p = m.x;
+        else q = m.x;
+      }
+  if (q < p) [p, q] = [q, p];
+  let from = x0;
+  for (const to of [p, q, x1]) {
+    if (to > x1 || to === Infinity) continue;
+    const m = (from + to) / 2;
+    push(result, { x0: from, x1: to, curve: graphHeight(a, m) >= graphHeight(b, m) ? a : b });
+    from = to;
+  }
 };
 
 const trimSpan = (s: Span): Curve => {

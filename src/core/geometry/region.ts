@@ -116,6 +116,44 @@ export const containsPoint = (region: Region, p: Point): boolean => {
   return winding !== 0;
 };
 
+/** Answers whether points lie in a region, many times: its sides are kept by stretches of x. */
+export class RegionIndex {
+  private readonly bins: { ax: number; ay: number; bx: number; by: number }[][];
+  private readonly from: number;
+  private readonly width: number;
+
+  constructor(region: Region) {
+    const b = regionBounds(region);
+    const sides = region.reduce((sum, r) => sum + r.length, 0);
+    const count = Math.max(1, Math.min(2000, sides));
+    this.from = b.minX;
+    this.width = Math.max(1e-9, (b.maxX - b.minX) / count);
+    this.bins = Array.from({ length: count }, () => []);
+    for (const ring of region)
+      for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+        const side = { ax: ring[j].x, ay: ring[j].y, bx: ring[i].x, by: ring[i].y };
+        const low = this.binOf(Math.min(side.ax, side.bx));
+        const high = this.binOf(Math.max(side.ax, side.bx));
+        for (let k = low; k <= high; k++) this.bins[k].push(side);
+      }
+  }
+
+  private binOf(x: number): number {
+    return Math.max(0, Math.min(this.bins.length - 1, Math.floor((x - this.from) / this.width)));
+  }
+
+  contains(p: Point): boolean {
+    let winding = 0;
+    if (p.x < this.from || this.bins.length === 0) return false;
+    for (const s of this.bins[this.binOf(p.x)]) {
+      if (s.ax <= p.x === s.bx <= p.x) continue;
+      const y = s.ay + ((s.by - s.ay) * (p.x - s.ax)) / (s.bx - s.ax);
+      if (y > p.y) winding += s.bx > s.ax ? 1 : -1;
+    }
+    return winding !== 0;
+  }
+}
+
 const quadsAlong = (pattern: readonly Point[], path: readonly Point[], closed: boolean): Region => {
   const quads: Point[][] = [];
   const segments = closed ? path.length : path.length - 1;

@@ -1,37 +1,43 @@
 import { z } from 'zod';
 import { point, type Region, rectangle, unionRegions } from '../geometry';
 import type { Spindle } from '../machine';
+import { amount, number, place, size } from '../units';
 
 export const StockSchema = z.object({
   form: z.literal('bar'),
-  diameter: z.number().positive(),
+  diameter: size(1500),
   /** Bore of a tube; 0 for solid bar. */
-  bore: z.number().min(0).default(0),
+  bore: amount(1400).default(0),
   /** Metal in front of the part's front face, mm. */
-  frontAllowance: z.number().min(0),
+  frontAllowance: amount(500),
 });
 export type Stock = z.infer<typeof StockSchema>;
 
 export const HoldingSchema = z.object({
-  spindle: z.string(),
+  spindle: z.string().max(40),
   jaws: z.object({
     count: z.number().int().min(2).max(6).default(3),
     /** From the gripping edge outward: how far each step lies back from the jaw's front and how high it stands above the grip. */
-    steps: z.array(z.object({ length: z.number().positive(), height: z.number().positive() })).min(1),
+    steps: z
+      .array(z.object({ length: size(500), height: size(500) }))
+      .min(1)
+      .max(8),
     /** kg of one jaw, for grip loss with speed. */
-    mass: z.number().positive().default(0.6),
+    mass: number(0.001, 200, 'kg').default(0.6),
   }),
+  /** Clamping force of all jaws together at rest, N. */
+  gripForce: number(100, 1_000_000, 'N').default(36_000),
   /** Length of the bar inside the jaws, mm. */
-  grip: z.number().positive(),
+  grip: size(1000),
   /** Front of the stock to the jaws' front, mm. */
-  stickOut: z.number().positive(),
+  stickOut: size(5000),
   workOffset: z.enum(['G54', 'G55', 'G56', 'G57', 'G58', 'G59']),
   /** Programmed tip at tool change, in part coordinates. */
-  toolChange: z.object({ diameter: z.number().positive(), z: z.number() }),
+  toolChange: z.object({ diameter: size(5000), z: place() }),
   /** No rapid comes closer to metal than this, mm. */
-  safeDistance: z.number().positive().default(1),
+  safeDistance: size(100).default(1),
   /** Job limit on the spindle, rev/min. */
-  maxSpeed: z.number().positive(),
+  maxSpeed: number(1, 200_000, 'rev/min'),
 });
 export type Holding = z.infer<typeof HoldingSchema>;
 
@@ -45,6 +51,7 @@ export const usualHolding = (say: Pick<Holding, 'spindle' | 'stickOut' | 'maxSpe
     ],
     mass: 0.6,
   },
+  gripForce: 36_000,
   grip: 30,
   workOffset: 'G54',
   toolChange: { diameter: 160, z: 100 },

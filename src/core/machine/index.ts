@@ -1,1 +1,2 @@
+export * from './dialect';
 export * from './machine';

@@ -6,8 +6,12 @@ export type Position = Readonly<Partial<Record<AxisName, number>>>;
 export type Purpose = 'setup' | 'tool-change' | 'approach' | 'lead-in' | 'cut' | 'lead-out' | 'retract' | 'link';
 
 export type Feed =
+  /** mm/rev of the spindle. */
   | { readonly mode: 'perRev'; readonly value: number }
-  | { readonly mode: 'perMin'; readonly value: number };
+  /** mm/min. */
+  | { readonly mode: 'perMin'; readonly value: number }
+  /** mm for each tooth of a turning cutter; a turn of the spindle takes `teeth` of them. */
+  | { readonly mode: 'perTooth'; readonly value: number; readonly teeth: number };
 
 export type SpindleSpeed =
   | { readonly mode: 'surface'; readonly value: number; readonly clamp: number }
@@ -89,6 +93,9 @@ export type MotionEvent = Common &
         readonly offset: number;
         readonly tool: string;
       }
+    /** To the axes' own reference places, from wherever the slide stands. */
+    | { readonly kind: 'home'; readonly axes: readonly AxisName[] }
+    | { readonly kind: 'stop'; readonly optional: boolean }
     | { readonly kind: 'work-offset'; readonly code: string }
     | { readonly kind: 'coolant'; readonly on: boolean }
     | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }

@@ -1,2 +1,4 @@
 export * from './events';
+export * from './resolve';
+export { wantedSpeed } from './spindle';
 export * from './timing';

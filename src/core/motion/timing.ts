@@ -1,16 +1,10 @@
-import { surfaceSpeedTime } from '../cutting';
-import { type Arc, arcSweep, distance, type Point, point } from '../geometry';
-import type { Carrier, Machine } from '../machine';
-import {
-  type ChannelProgram,
-  isMove,
-  type MotionEvent,
-  type MotionProgram,
-  type MoveEvent,
-  type SpindleSpeed,
-} from './events';
+import { curveLength, flattenCurve, type Point, point, pointAt, tangentAt } from '../geometry';
+import type { AxisName, Carrier, Machine } from '../machine';
+import { type ChannelProgram, isMove, type MotionEvent, type MotionProgram } from './events';
+import { feedOf, type Move, MoveResolver, sectionPoint } from './resolve';
+import { feedAtSpindle, SpindleState, wantedSpeed } from './spindle';
 
-/** Seconds for a straight run of `size` mm with speed limit v (mm/s), ends v0 and v1, acceleration a (mm/s²). */
+/** Seconds for a straight run of `size` with speed limit v, ends v0 and v1, acceleration a (one unit of length throughout). */
 export const trapezoidTime = (size: number, v: number, v0: number, v1: number, a: number): number => {
   if (size <= 0) return 0;
   const top = Math.min(v, Math.sqrt(a * size + (v0 * v0 + v1 * v1) / 2));
@@ -42,6 +36,8 @@ export interface TimedEvent {
   /** Programmed tip before and after, x = Z, y = radius. */
   readonly from: Point;
   readonly to: Point;
+  /** The move that it makes, if it makes one. */
+  readonly move: Move | null;
   /** Seconds at the beginning in which the tool stands and the spindle catches up or a partner is awaited. */
   readonly waiting: number;
   /** rev/min at start and end. */
@@ -71,46 +67,16 @@ export type Timeline =
 
 interface State {
   readonly program: ChannelProgram;
-  readonly carrier: Carrier;
+  readonly carrier: Carrier | undefined;
+  readonly resolver: MoveResolver;
   index: number;
   time: number;
-  at: Point | null;
-  speed: number;
-  spindle: SpindleSpeed | null;
-  /** When the spindle last began to change and what it had then. */
-  rampFrom: number;
-  rampAt: number;
-  spindleId: string | null;
+  spindle: SpindleState | null;
   station: number | null;
+  /** Path speed at the end of the last move, mm/s. */
+  entry: number;
   events: TimedEvent[];
 }
-
-const tipOf = (e: MoveEvent, at: Point): Point => point(e.to.Z ?? at.x, e.to.X ?? at.y);
-
-const wantedSpeed = (s: SpindleSpeed | null, radius: number): number => {
-  if (!s) return 0;
-  if (s.mode === 'fixed') return s.value;
-  const d = Math.abs(radius) * 2;
-  return d < 1e-6 ? s.clamp : Math.min(s.clamp, (1000 * s.value) / (Math.PI * d));
-};
-
-const moveLength = (e: MoveEvent, from: Point, to: Point): number => {
-  if (e.kind !== 'arc') return distance(from, to);
-  const a: Arc = { kind: 'arc', from, to, centre: point(e.centre.Z ?? 0, e.centre.X ?? 0), clockwise: e.clockwise };
-  return Math.abs(arcSweep(a)) * distance(a.from, a.centre);
-};
-
-const directionAt = (e: MoveEvent, from: Point, to: Point, atEnd: boolean): Point => {
-  if (e.kind === 'arc') {
-    const p = atEnd ? to : from;
-    const rx = p.x - (e.centre.Z ?? 0);
-    const ry = p.y - (e.centre.X ?? 0);
-    const r = Math.hypot(rx, ry) || 1;
-    return e.clockwise ? point(ry / r, -rx / r) : point(-ry / r, rx / r);
-  }
-  const l = distance(from, to) || 1;
-  return point((to.x - from.x) / l, (to.y - from.y) / l);
-};
 
 /** Speed kept through a corner so that the velocity vector jumps by at most `jump` mm/s. */
 const cornerSpeed = (a: Point, b: Point, limit: number, jump: number): number => {
@@ -119,272 +85,334 @@ const cornerSpeed = (a: Point, b: Point, limit: number, jump: number): number =>
   return half < 1e-6 ? limit : Math.min(limit, jump / (2 * half));
 };
 
-const moveTime = (
-  s: State,
-  machine: Machine,
-  e: MoveEvent,
-  to: Point,
-  next: MotionEvent | undefined,
-  entry: number,
-): { time: number; exit: number } => {
-  const from = s.at ?? to;
-  const axis = s.carrier.axes;
-  if (e.kind === 'rapid') {
-    const tz = axis.Z ? trapezoidTime(Math.abs(to.x - from.x), axis.Z.rapid / 60, 0, 0, axis.Z.acceleration) : 0;
-    const tx = axis.X ? trapezoidTime(Math.abs(to.y - from.y), axis.X.rapid / 60, 0, 0, axis.X.acceleration) : 0;
-    return { time: Math.max(tz, tx), exit: 0 };
-  }
-  const size = moveLength(e, from, to);
-  if (size < 1e-9) return { time: 0, exit: entry };
-  let ideal: number;
-  const speed = s.spindle;
-  if (e.kind !== 'thread' && e.feed.mode === 'perMin') ideal = (size * 60) / e.feed.value;
-  else {
-    const perRev = e.kind === 'thread' ? e.lead : e.feed.value;
-    if (speed?.mode === 'surface')
-      ideal = surfaceSpeedTime(from.y * 2, to.y * 2, size, perRev, speed.value, speed.clamp);
-    else ideal = (size * 60) / (perRev * Math.max(1e-9, wantedSpeed(speed, to.y)));
-  }
-  const v = size / Math.max(1e-9, ideal);
-  const a = Math.min(axis.Z?.acceleration ?? 1000, axis.X?.acceleration ?? 1000);
-  let exit = 0;
-  if (next && isMove(next) && next.kind !== 'rapid') {
-    const after = tipOf(next, to);
-    exit = cornerSpeed(directionAt(e, from, to, true), directionAt(next, to, after, false), v, machine.cornerJump);
-  }
-  return { time: trapezoidTime(size, v, Math.min(entry, v), exit, a), exit };
+/** Annotations between moves do not stop the axes. */
+const isAnnotation = (e: MotionEvent): boolean =>
+  e.kind === 'compensation' || e.kind === 'cycle' || e.kind === 'cycle-end';
+
+/** Way of a feed move in mm: X, Z and Y together. */
+const moveLength = (m: Move): number => Math.hypot(curveLength(m.curve), m.to.Y - m.from.Y);
+
+const axisTime = (carrier: Carrier | undefined, axis: AxisName, size: number): number => {
+  const a = carrier?.axes[axis];
+  return a && size > 0 ? trapezoidTime(size, a.rapid / 60, 0, 0, a.acceleration) : 0;
 };
 
-/** Seconds that a channel's event takes when it begins at `s.time`; updates the state. Waits are handled outside. */
-const advance = (s: State, machine: Machine, e: MotionEvent, next: MotionEvent | undefined, entry: number): number => {
-  const start = s.time;
-  const from = s.at ?? point(0, 0);
-  let to = from;
-  let duration = 0;
-  let waiting = 0;
-  let exit = 0;
-  const spindle = machine.spindles.find((k) => k.id === s.spindleId) ?? machine.spindles[0];
-  const slope = spindle.maxSpeed / spindle.runUp;
-  const speedStart = s.speed;
-  switch (e.kind) {
-    case 'rapid':
-    case 'feed':
-    case 'arc':
-    case 'thread': {
-      to = tipOf(e, s.at ?? point(e.to.Z ?? 0, e.to.X ?? 0));
-      if (!s.at) s.at = to;
-      const origin = s.at;
-      if (e.kind !== 'rapid' && s.spindle) {
-        // the spindle has been changing since the rapid began; stand until it has caught up
-        const wanted = wantedSpeed(s.spindle, origin.y);
-        const ready = s.rampAt + Math.abs(wanted - s.rampFrom) / slope;
-        waiting = Math.max(0, ready - s.time);
-        s.speed = wanted;
-      }
-      const m = moveTime(s, machine, e, to, next, waiting > 0 ? 0 : entry);
-      duration = m.time;
-      exit = m.exit;
-      if (s.spindle) {
-        if (e.kind === 'rapid') {
-          s.rampFrom = s.speed;
-          s.rampAt = s.time;
-          const wanted = wantedSpeed(s.spindle, to.y);
-          const change = slope * duration;
-          s.speed = Math.abs(wanted - s.speed) <= change ? wanted : s.speed + Math.sign(wanted - s.speed) * change;
-        } else {
-          s.speed = wantedSpeed(s.spindle, to.y);
-          s.rampFrom = s.speed;
-          s.rampAt = s.time + waiting + duration;
-        }
-      }
-      s.events.push({
+/** Shortest way round for a rotary axis, degrees. */
+const turnOf = (from: number, to: number): number => {
+  const d = Math.abs(to - from) % 360;
+  return Math.min(d, 360 - d);
+};
+
+const rapidTime = (m: Move, carrier: Carrier | undefined): number =>
+  Math.max(
+    axisTime(carrier, 'Z', Math.abs(m.to.Z - m.from.Z)),
+    axisTime(carrier, 'X', Math.abs(m.to.X - m.from.X)),
+    axisTime(carrier, 'Y', Math.abs(m.to.Y - m.from.Y)),
+    ...(['A', 'B', 'C'] as const).map((k) => axisTime(carrier, k, turnOf(m.from[k], m.to[k]))),
+  );
+
+/** A feed move: seconds without ramps, path speeds at both ends, spindle speed at the end. */
+const feedRun = (
+  m: Move,
+  spindle: SpindleState | null,
+  speed: number,
+): { time: number; speed: number; first: number; last: number } => {
+  const size = moveLength(m);
+  const feed = feedOf(m.event);
+  if (!feed) throw new Error('invariant: a rapid is not fed');
+  if ('perMin' in feed) {
+    const v = feed.perMin / 60;
+    return { time: size / v, speed: wantedSpeed(spindle?.command ?? null, m.to.X), first: v, last: v };
+  }
+  const command = spindle?.command ?? null;
+  // a feed per turn with the spindle at rest never ends: it is timed at one turn a minute, the checks tell it
+  if (!spindle || !command)
+    return { time: (size * 60) / feed.perRev, speed: 0, first: feed.perRev / 60, last: feed.perRev / 60 };
+  const points =
+    m.curve.kind === 'arc' && command.mode === 'surface'
+      ? [m.curve.from, ...flattenCurve(m.curve, 0.01)]
+      : [sectionPoint(m.from), sectionPoint(m.to)];
+  let n = speed;
+  let time = 0;
+  let first = 0;
+  let last = 0;
+  for (let i = 1; i < points.length; i++) {
+    const share = size / (points.length - 1);
+    const r = feedAtSpindle(command, points[i - 1].y, points[i].y, share, feed.perRev, n, spindle.slope);
+    if (i === 1) first = r.first;
+    last = r.last;
+    time += r.time;
+    n = r.speed;
+  }
+  return { time, speed: n, first, last };
+};
+
+/** Seconds lost by speeding up from v0 to v (or slowing down) instead of running at v all along. */
+const rampLoss = (v: number, v0: number, a: number): number => (v > v0 ? (v - v0) ** 2 / (2 * a * v) : 0);
+
+class Simulation {
+  readonly states: State[];
+  private readonly spindles = new Map<string, SpindleState>();
+
+  constructor(
+    program: MotionProgram,
+    private readonly machine: Machine,
+  ) {
+    this.states = program.channels.map((c) => ({
+      program: c,
+      carrier: machine.carriers.find((k) => k.channel === c.channel),
+      resolver: new MoveResolver(),
+      index: 0,
+      time: 0,
+      spindle: null,
+      station: null,
+      entry: 0,
+      events: [],
+    }));
+    for (const s of machine.spindles) this.spindles.set(s.id, new SpindleState(s.maxSpeed / s.runUp));
+  }
+
+  /** Runs one event of a channel; waits are handled outside. */
+  step(s: State): void {
+    const e = s.program.events[s.index];
+    const start = s.time;
+    const place = s.resolver.place;
+    const at = place ? sectionPoint(place) : point(0, 0);
+    const speedStart = s.spindle?.at(start) ?? 0;
+    if (isMove(e)) {
+      const move = s.resolver.next(e, s.index);
+      if (!move) throw new Error('invariant: a move moves');
+      const { duration, waiting, exit } = move.placed ? this.move(s, move) : { duration: 0, waiting: 0, exit: 0 };
+      const end = start + waiting + duration;
+      if (!move.placed && s.spindle?.master === s.program.channel)
+        s.spindle.aim(start, wantedSpeed(s.spindle.command, move.to.X));
+      this.push(s, {
         event: e,
         index: s.index,
         start,
-        end: start + waiting + duration,
-        from: origin,
-        to,
+        end,
+        from: sectionPoint(move.from),
+        to: sectionPoint(move.to),
+        move,
         waiting,
         speedStart,
-        speedEnd: s.speed,
       });
-      s.at = to;
-      s.time = start + waiting + duration;
-      return exit;
+      s.entry = exit;
+    } else {
+      const duration = this.pause(s, e, place?.X ?? null);
+      if (!isAnnotation(e)) s.entry = 0;
+      s.resolver.next(e, s.index);
+      this.push(s, {
+        event: e,
+        index: s.index,
+        start,
+        end: start + duration,
+        from: at,
+        to: at,
+        move: null,
+        waiting: 0,
+        speedStart,
+      });
     }
-    case 'dwell':
-      duration = e.seconds;
-      break;
-    case 'tool': {
-      const n = s.carrier.stations;
-      const away = s.station === null ? 0 : Math.abs(e.station - s.station);
-      const steps = Math.min(away, n - away);
-      duration = steps > 0 ? s.carrier.indexFixed + steps * s.carrier.indexPerStation : 0;
-      s.station = e.station;
-      break;
-    }
-    case 'spindle':
-      s.spindleId = e.spindle;
-      s.spindle = e.direction === 'stop' ? null : e.speed;
-      s.rampFrom = s.speed;
-      s.rampAt = s.time;
-      if (e.direction === 'stop') s.speed = 0;
-      duration = machine.mCodeTime;
-      break;
-    case 'coolant':
-    case 'device':
-    case 'clamp':
-      duration = machine.mCodeTime;
-      break;
-    case 'wait':
-      duration = machine.waitTime;
-      break;
-    case 'work-offset':
-    case 'compensation':
-    case 'cycle':
-    case 'cycle-end':
-      exit = entry;
-      break;
-    default:
-      return e satisfies never;
+    s.index++;
   }
-  s.events.push({
-    event: e,
-    index: s.index,
-    start,
-    end: start + duration,
-    from,
-    to,
-    waiting,
-    speedStart,
-    speedEnd: s.speed,
-  });
-  s.time = start + duration;
-  return exit;
-};
 
-/**
- * Times every event of every channel: axis acceleration, spindle run-up, constant surface speed, tool index, waits for
- * partners. A wait whose partners never come is a deadlock and says who stands where.
- */
-export const timeProgram = (program: MotionProgram, machine: Machine): Timeline => {
-  const states: State[] = program.channels.map((c) => ({
-    program: c,
-    carrier: machine.carriers.find((k) => k.channel === c.channel) ?? machine.carriers[0],
-    index: 0,
-    time: 0,
-    at: null,
-    speed: 0,
-    spindle: null,
-    rampFrom: 0,
-    rampAt: 0,
-    spindleId: null,
-    station: null,
-    events: [],
-  }));
-  const finish = (): { channels: ChannelTimeline[]; total: number } => ({
-    channels: states.map((s) => ({ id: s.program.channel, total: s.time, events: s.events })),
-    total: Math.max(0, ...states.map((s) => s.time)),
-  });
-  for (;;) {
-    for (const s of states) {
-      let speed = 0;
-      while (s.index < s.program.events.length) {
-        const e = s.program.events[s.index];
-        if (e.kind === 'wait') break;
-        // annotations between moves do not stop the axes
-        let ahead = s.index + 1;
-        while (
-          ahead < s.program.events.length &&
-          ['compensation', 'cycle', 'cycle-end'].includes(s.program.events[ahead].kind)
-        )
-          ahead++;
-        speed = advance(s, machine, e, s.program.events[ahead], speed);
-        s.index++;
+  private push(s: State, t: Omit<TimedEvent, 'speedEnd'>): void {
+    s.time = t.end;
+    s.events.push({ ...t, speedEnd: s.spindle?.at(t.end) ?? 0 });
+  }
+
+  private move(s: State, m: Move): { duration: number; waiting: number; exit: number } {
+    const spindle = s.spindle;
+    const leads = spindle !== null && spindle.master === s.program.channel;
+    if (m.event.kind === 'rapid') {
+      // in a rapid the control aims at the speed of the end point from the start of the block
+      if (leads) spindle.aim(s.time, wantedSpeed(spindle.command, m.to.X));
+      return { duration: rapidTime(m, s.carrier), waiting: 0, exit: 0 };
+    }
+    const size = moveLength(m);
+    const turning = Math.max(
+      0,
+      ...(['A', 'B', 'C'] as const).map((k) => axisTime(s.carrier, k, Math.abs(m.to[k] - m.from[k]))),
+    );
+    if (size < 1e-9) return { duration: turning, waiting: 0, exit: s.entry };
+    let waiting = 0;
+    const wanted = wantedSpeed(spindle?.command ?? null, m.from.X);
+    if (leads && s.entry === 0) {
+      spindle.aim(s.time, wanted);
+      waiting = spindle.wait(s.time, wanted);
+    }
+    const run = feedRun(m, spindle, waiting > 0 || !spindle ? wanted : spindle.at(s.time));
+    const a = Math.min(s.carrier?.axes.Z?.acceleration ?? 1000, s.carrier?.axes.X?.acceleration ?? 1000);
+    const entry = waiting > 0 ? 0 : Math.min(s.entry, run.first);
+    const exit = this.exitSpeed(s, m, run.last);
+    const v = size / run.time;
+    const ramps = rampLoss(run.first, entry, a) + rampLoss(run.last, exit, a);
+    const room = (run.first ** 2 - entry ** 2 + run.last ** 2 - exit ** 2) / (2 * a);
+    const duration = Math.max(
+      turning,
+      room > size ? trapezoidTime(size, v, entry, Math.min(exit, v), a) : run.time + ramps,
+    );
+    if (leads) spindle.settle(s.time + waiting + duration, run.speed);
+    return { duration, waiting, exit };
+  }
+
+  /** Speed at which a feed move runs into the next one. */
+  private exitSpeed(s: State, m: Move, speed: number): number {
+    let ahead = s.index + 1;
+    while (ahead < s.program.events.length && isAnnotation(s.program.events[ahead])) ahead++;
+    const next = s.program.events[ahead];
+    if (!next || !isMove(next) || next.kind === 'rapid') return 0;
+    const after = new MoveResolver(m.to).next(next, ahead);
+    if (!after || moveLength(after) < 1e-9) return 0;
+    return cornerSpeed(tangentAt(m.curve, 1), tangentAt(after.curve, 0), speed, this.machine.cornerJump);
+  }
+
+  /** Seconds of an event that moves no slide. */
+  private pause(s: State, e: MotionEvent, radius: number | null): number {
+    switch (e.kind) {
+      case 'dwell':
+        return e.seconds;
+      case 'tool': {
+        const carrier = s.carrier;
+        const away = s.station === null || !carrier ? 0 : Math.abs(e.station - s.station);
+        const steps = carrier ? Math.min(away, carrier.stations - away) : 0;
+        s.station = e.station;
+        return carrier && steps > 0 ? carrier.indexFixed + steps * carrier.indexPerStation : 0;
       }
+      case 'spindle': {
+        const spindle = this.spindles.get(e.spindle) ?? null;
+        if (spindle) {
+          s.spindle = spindle;
+          spindle.command = e.direction === 'stop' ? null : e.speed;
+          spindle.master = s.program.channel;
+          spindle.aim(s.time, wantedSpeed(spindle.command, radius ?? 0));
+        }
+        return this.machine.mCodeTime;
+      }
+      case 'coolant':
+      case 'device':
+      case 'clamp':
+      case 'stop':
+        return this.machine.mCodeTime;
+      case 'wait':
+        return this.machine.waitTime;
+      case 'home':
+      case 'work-offset':
+      case 'compensation':
+      case 'cycle':
+      case 'cycle-end':
+      case 'rapid':
+      case 'feed':
+      case 'arc':
+      case 'thread':
+        return 0;
+      default:
+        return e satisfies never;
     }
-    const waiting = states.filter((s) => s.index < s.program.events.length);
-    if (waiting.length === 0) return { kind: 'timed', ...finish() };
-    const ready = waiting.find((s) => {
-      const e = s.program.events[s.index];
-      if (e.kind !== 'wait') return false;
-      return e.channels.every((id) => {
-        const partner = states.find((k) => k.program.channel === id);
-        const other = partner?.program.events[partner.index];
-        return other?.kind === 'wait' && other.mark === e.mark && other.channels.join() === e.channels.join();
-      });
-    });
-    if (!ready) {
-      return {
-        kind: 'deadlock',
-        waiting: waiting.flatMap((s) => {
-          const e = s.program.events[s.index];
-          return e.kind === 'wait'
-            ? [{ channel: s.program.channel, mark: e.mark, channels: e.channels, op: e.op }]
-            : [];
-        }),
-        ...finish(),
-      };
-    }
-    const mark = ready.program.events[ready.index];
-    if (mark.kind !== 'wait') throw new Error('invariant: a ready channel stands at a wait');
-    const tied = states.filter((s) => mark.channels.includes(s.program.channel));
-    const meet = Math.max(...tied.map((s) => s.time));
+  }
+
+  /** The partners of a wait meet: all go on at the same moment. */
+  meet(mark: Extract<MotionEvent, { kind: 'wait' }>): void {
+    const tied = this.states.filter((s) => mark.channels.includes(s.program.channel));
+    const moment = Math.max(...tied.map((s) => s.time));
     for (const s of tied) {
-      const at = s.at ?? point(0, 0);
-      const end = meet + machine.waitTime;
-      s.events.push({
-        event: s.program.events[s.index],
+      const place = s.resolver.place;
+      const at = place ? sectionPoint(place) : point(0, 0);
+      const speedStart = s.spindle?.at(s.time) ?? 0;
+      const event = s.program.events[s.index];
+      const end = moment + this.machine.waitTime;
+      this.push(s, {
+        event,
         index: s.index,
         start: s.time,
         end,
         from: at,
         to: at,
-        waiting: meet - s.time,
-        speedStart: s.speed,
-        speedEnd: s.speed,
+        move: null,
+        waiting: moment - s.time,
+        speedStart,
       });
-      s.time = end;
+      s.entry = 0;
       s.index++;
     }
+  }
+}
+
+/**
+ * Times every event of every channel: axis acceleration, spindle run-up (which goes on while slides, turret and codes do
+ * their work), constant surface speed with the spindle's lag, tool index, waits for partners. A wait whose partners never
+ * come is a deadlock and says who stands where.
+ */
+export const timeProgram = (program: MotionProgram, machine: Machine): Timeline => {
+  const simulation = new Simulation(program, machine);
+  const { states } = simulation;
+  const finish = (): { channels: ChannelTimeline[]; total: number } => ({
+    channels: states.map((s) => ({ id: s.program.channel, total: s.time, events: s.events })),
+    total: Math.max(0, ...states.map((s) => s.time)),
+  });
+  for (;;) {
+    // the channel that is furthest behind goes on, so that a shared spindle is told things in their order
+    let behind: State | null = null;
+    for (const s of states) {
+      if (s.index >= s.program.events.length || s.program.events[s.index].kind === 'wait') continue;
+      if (!behind || s.time < behind.time) behind = s;
+    }
+    if (behind) {
+      simulation.step(behind);
+      continue;
+    }
+    const waiting = states.flatMap((s) => {
+      const e = s.program.events[s.index];
+      return e?.kind === 'wait' ? [{ s, e }] : [];
+    });
+    if (waiting.length === 0) return { kind: 'timed', ...finish() };
+    const ready = waiting.find(({ e }) =>
+      e.channels.every((id) => {
+        const other = waiting.find((w) => w.s.program.channel === id)?.e;
+        return other?.mark === e.mark && other.channels.join() === e.channels.join();
+      }),
+    );
+    if (!ready)
+      return {
+        kind: 'deadlock',
+        waiting: waiting.map(({ s, e }) => ({
+          channel: s.program.channel,
+          mark: e.mark,
+          channels: e.channels,
+          op: e.op,
+        })),
+        ...finish(),
+      };
+    simulation.meet(ready.e);
   }
 };
 
 /** Place of the programmed tip at a share (0..1) of a timed move. */
-export const placeWithin = (t: TimedEvent, share: number, carrier: Carrier, style: Machine['rapidPath']): Point => {
-  const e = t.event;
-  if (!isMove(e)) return t.to;
-  if (e.kind === 'arc') {
-    const a: Arc = {
-      kind: 'arc',
-      from: t.from,
-      to: t.to,
-      centre: point(e.centre.Z ?? 0, e.centre.X ?? 0),
-      clockwise: e.clockwise,
-    };
-    const angle = Math.atan2(t.from.y - a.centre.y, t.from.x - a.centre.x) + arcSweep(a) * share;
-    const r = distance(a.from, a.centre);
-    return point(a.centre.x + r * Math.cos(angle), a.centre.y + r * Math.sin(angle));
-  }
-  if (e.kind === 'rapid') {
-    const path = [t.from, ...rapidPath(t.from, t.to, carrier, style)];
-    const times = path
-      .slice(1)
-      .map((p, i) =>
-        Math.max(
-          Math.abs(p.x - path[i].x) / (carrier.axes.Z?.rapid ?? 1),
-          Math.abs(p.y - path[i].y) / (carrier.axes.X?.rapid ?? 1),
-        ),
-      );
-    let left = share * times.reduce((s, k) => s + k, 0);
-    for (let i = 0; i < times.length; i++) {
-      if (left <= times[i] && times[i] > 0) {
-        const k = left / times[i];
-        return point(path[i].x + (path[i + 1].x - path[i].x) * k, path[i].y + (path[i + 1].y - path[i].y) * k);
-      }
-      left -= times[i];
+export const placeWithin = (
+  t: TimedEvent,
+  share: number,
+  carrier: Carrier | undefined,
+  style: Machine['rapidPath'],
+): Point => {
+  if (!t.move) return t.to;
+  if (t.event.kind !== 'rapid' || !carrier) return pointAt(t.move.curve, share);
+  const path = [t.from, ...rapidPath(t.from, t.to, carrier, style)];
+  const times = path
+    .slice(1)
+    .map((p, i) =>
+      Math.max(
+        Math.abs(p.x - path[i].x) / (carrier.axes.Z?.rapid ?? 1),
+        Math.abs(p.y - path[i].y) / (carrier.axes.X?.rapid ?? 1),
+      ),
+    );
+  let left = share * times.reduce((s, k) => s + k, 0);
+  for (let i = 0; i < times.length; i++) {
+    if (left <= times[i] && times[i] > 0) {
+      const k = left / times[i];
+      return point(path[i].x + (path[i + 1].x - path[i].x) * k, path[i].y + (path[i + 1].y - path[i].y) * k);
     }
-    return t.to;
+    left -= times[i];
   }
-  return point(t.from.x + (t.to.x - t.from.x) * share, t.from.y + (t.to.y - t.from.y) * share);
+  return t.to;
 };

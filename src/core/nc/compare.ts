@@ -1,5 +1,5 @@
-import { arcSweep, type Curve, distance, distanceToCurve, line, type Point, point, pointAt } from '../geometry';
-import { isMove, type MotionEvent } from '../motion';
+import { arcSweep, type Curve, distance, distanceToCurve, type Point, pointAt } from '../geometry';
+import { feedOf, type MotionEvent, MoveResolver, sectionPoint } from '../motion';
 
 /** A move with all that was in force when it ran. */
 interface Step {
@@ -9,38 +9,46 @@ interface Step {
   readonly feed: string;
   readonly tool: string;
   readonly spindle: string;
+  readonly coolant: string;
+  readonly workOffset: string;
+  readonly others: string;
 }
 
-const stepsOf = (events: readonly MotionEvent[]): Step[] => {
+const feedText = (feed: ReturnType<typeof feedOf>): string =>
+  !feed
+    ? ''
+    : 'perRev' in feed
+      ? `perRev ${Number(feed.perRev.toFixed(3))}`
+      : `perMin ${Number(feed.perMin.toFixed(3))}`;
+
+/** Steps of a program, and what stands between them that is no move: dwells and stops. */
+const stepsOf = (events: readonly MotionEvent[]): { steps: Step[]; pauses: { index: number; what: string }[] } => {
   const steps: Step[] = [];
-  let at: Point | null = null;
+  const pauses: { index: number; what: string }[] = [];
+  const resolver = new MoveResolver();
   let tool = '';
   let spindle = '';
+  let coolant = 'off';
+  let workOffset = '';
   events.forEach((e, index) => {
     if (e.kind === 'tool') tool = `T${e.station}/${e.offset}`;
-    if (e.kind === 'spindle')
-      spindle =
-        e.direction === 'stop'
-          ? 'stop'
-          : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : ''}`;
-    if (!isMove(e)) return;
-    const to: Point = point(e.to.Z ?? at?.x ?? 0, e.to.X ?? at?.y ?? 0);
-    const from: Point = at ?? to;
-    at = to;
-    if (distance(from, to) < 1e-9) return;
-    const curve: Curve =
-      e.kind === 'arc'
-        ? { kind: 'arc', from, to, centre: point(e.centre.Z ?? 0, e.centre.X ?? 0), clockwise: e.clockwise }
-        : line(from, to);
-    const feed =
-      e.kind === 'feed' || e.kind === 'arc'
-        ? `${e.feed.mode} ${Number(e.feed.value.toFixed(3))}`
-        : e.kind === 'thread'
-          ? `lead ${e.lead}`
-          : '';
-    steps.push({ index, rapid: e.kind === 'rapid', curve, feed, tool, spindle });
+    if (e.kind === 'coolant') coolant = e.on ? 'on' : 'off';
+    if (e.kind === 'work-offset') workOffset = e.code;
+    if (e.kind === 'dwell') pauses.push({ index, what: `dwell ${e.seconds.toFixed(3)} s` });
+    if (e.kind === 'stop') pauses.push({ index, what: e.optional ? 'optional stop' : 'stop' });
+    if (e.kind === 'spindle') {
+      const limit = e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : '';
+      spindle = e.direction === 'stop' ? 'stop' : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${limit}`;
+    }
+    const move = resolver.next(e, index);
+    if (!move) return;
+    const others = move.others.map((k) => `${k}${move.to[k].toFixed(3)}`).join(' ');
+    if (distance(sectionPoint(move.from), sectionPoint(move.to)) < 1e-9 && others === '') return;
+    const { curve } = move;
+    const rapid = move.event.kind === 'rapid';
+    steps.push({ index, rapid, curve, feed: feedText(feedOf(move.event)), tool, spindle, coolant, workOffset, others });
   });
-  return steps;
+  return { steps, pauses };
 };
 
 const samples = (c: Curve): Point[] => {
@@ -100,46 +108,88 @@ const oneWay = (
       }
       if (best < Infinity) j = found;
     }
-    tell?.(s, b[j]);
+    if (b[j]) tell?.(s, b[j]);
   }
   return { worst, at };
 };
 
+interface Group {
+  readonly steps: readonly Step[];
+  readonly pauses: readonly { readonly index: number; readonly what: string }[];
+}
+
 /** Steps between tool calls: each group is held against its counterpart. */
-const groups = (events: readonly MotionEvent[]): Step[][] => {
-  const calls = new Set(events.flatMap((e, i) => (e.kind === 'tool' ? [i] : [])));
-  const boundaries = [...calls];
-  const result: Step[][] = [[], ...boundaries.map(() => [] as Step[])];
-  for (const s of stepsOf(events)) result[boundaries.filter((b) => b < s.index).length].push(s);
+const groups = (events: readonly MotionEvent[]): Group[] => {
+  const boundaries = events.flatMap((e, i) => (e.kind === 'tool' ? [i] : []));
+  const { steps, pauses } = stepsOf(events);
+  const result = Array.from({ length: boundaries.length + 1 }, () => ({
+    steps: [] as Step[],
+    pauses: [] as Group['pauses'][number][],
+  }));
+  const groupOf = (index: number): number => {
+    let a = 0;
+    let b = boundaries.length;
+    while (a < b) {
+      const m = (a + b) >> 1;
+      if (boundaries[m] < index) a = m + 1;
+      else b = m;
+    }
+    return a;
+  };
+  for (const s of steps) result[groupOf(s.index)].steps.push(s);
+  for (const p of pauses) result[groupOf(p.index)].pauses.push(p);
   return result;
 };
+
+/** Most differences that are told. */
+const MOST_DIFFERENCES = 20;
 
 /** Holds a read-back program against the planned one, tool call by tool call. */
 export const comparePrograms = (planned: readonly MotionEvent[], read: readonly MotionEvent[]): PathDifference => {
   const a = groups(planned);
   const b = groups(read);
-  const moves = b.reduce((s, g) => s + g.length, 0);
+  const moves = b.reduce((s, g) => s + g.steps.length, 0);
   const differences: { event: number; what: string; planned: string; read: string }[] = [];
-  if (a.length !== b.length)
-    differences.push({ event: 0, what: 'tool calls', planned: String(a.length - 1), read: String(b.length - 1) });
+  const tell = (event: number, what: string, one: string, other: string): void => {
+    if (one === other || differences.length >= MOST_DIFFERENCES) return;
+    if (!differences.some((d) => d.what === what && d.planned === one && d.read === other))
+      differences.push({ event, what, planned: one, read: other });
+  };
+  tell(0, 'tool calls', String(a.length - 1), String(b.length - 1));
   let deviation = 0;
   let at: number | null = null;
-  a.forEach((group, i) => {
-    const other = b[i] ?? [];
-    const forward = oneWay(group, other, (s, t) => {
-      if (!t || differences.length > 20) return;
-      if (s.tool !== t.tool) differences.push({ event: s.index, what: 'tool', planned: s.tool, read: t.tool });
-      if (s.spindle !== t.spindle)
-        differences.push({ event: s.index, what: 'spindle', planned: s.spindle, read: t.spindle });
-      if (!s.rapid && !t.rapid && s.feed !== t.feed)
-        differences.push({ event: s.index, what: 'feed', planned: s.feed, read: t.feed });
+  for (let i = 0; i < Math.max(a.length, b.length); i++) {
+    const group: Group = a[i] ?? { steps: [], pauses: [] };
+    const other: Group = b[i] ?? { steps: [], pauses: [] };
+    const index = group.steps[0]?.index ?? 0;
+    tell(
+      index,
+      'dwells and stops',
+      group.pauses.map((p) => p.what).join(', ') || 'none',
+      other.pauses.map((p) => p.what).join(', ') || 'none',
+    );
+    if (group.steps.length === 0 || other.steps.length === 0) {
+      if (group.steps.length !== other.steps.length) {
+        tell(index, 'moves', String(group.steps.length), String(other.steps.length));
+        deviation = Number.POSITIVE_INFINITY;
+        at ??= index;
+      }
+      continue;
+    }
+    const forward = oneWay(group.steps, other.steps, (s, t) => {
+      tell(s.index, 'tool', s.tool, t.tool);
+      if (!s.rapid) tell(s.index, 'spindle', s.spindle, t.spindle);
+      if (!s.rapid) tell(s.index, 'coolant', s.coolant, t.coolant);
+      tell(s.index, 'work offset', s.workOffset, t.workOffset);
+      if (!s.rapid && !t.rapid) tell(s.index, 'feed', s.feed, t.feed);
+      tell(s.index, 'axes', s.others, t.others);
     });
-    const backward = oneWay(other, group);
+    const backward = oneWay(other.steps, group.steps);
     const worst = Math.max(forward.worst, backward.worst);
     if (worst > deviation) {
       deviation = worst;
-      at = forward.at ?? group[0]?.index ?? null;
+      at = forward.at ?? index;
     }
-  });
+  }
   return { deviation, at, moves, differences };
 };

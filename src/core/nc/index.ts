@@ -1,5 +1,4 @@
 export * from './compare';
-export * from './dialects/dialect';
 export * from './post/post';
 export * from './reader/reader';
 export * from './reader/words';

@@ -1,17 +1,21 @@
 import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
-import { isMove, type MotionEvent, timeProgram } from '../motion';
-import { KINDS, PECK_CLEARANCE } from '../operations';
+import { findDialect, type Machine } from '../machine';
+import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
+import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import type { Derived, Job } from '../plan';
 import { cutStock, feedRuns } from '../stock';
 import { TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
-import { dialectOf } from './dialects/dialect';
 import { type PostedProgram, postChannel } from './post/post';
 import { type ReadProgram, readProgram, type ToolTableEntry } from './reader/reader';
 
-/** Programs of all channels. `date` is printed in the head; the same job and date give the same bytes. */
+/**
+ * Programs of all channels; none for a control whose dialect is not known. `date` is printed in the head; the same job and
+ * date give the same bytes.
+ */
 export const postJob = (job: Job, derived: Derived, date: string): PostedProgram[] => {
-  const dialect = dialectOf(job.machine.dialect);
+  const dialect = findDialect(job.machine.dialect);
+  if (!dialect) return [];
   const channels = job.machine.channels.map((c) => c.id);
   const usedTools = (channel: string): string[] => [
     ...new Set(
@@ -35,8 +39,8 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
           `${job.material.name} bar ⌀${job.stock.diameter} stick-out ${job.holding.stickOut}`,
           ...usedTools(c.channel).map((id) => {
             const tool = job.tools[id];
-            const station = derived.operations.find((o) => job.operations[o.id].tool === id)?.station ?? 0;
-            return `T${String(station).padStart(2, '0')} ${tool.name}${'insert' in tool ? ` ${tool.insert}` : ''}`;
+            const station = derived.operations.find((o) => job.operations[o.id].tool === id)?.station;
+            return `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'insert' in tool ? ` ${tool.insert}` : ''}`;
           }),
           ...derived.operations
             .filter((o) => o.channel === c.channel && o.state === 'off')
@@ -44,7 +48,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
         ],
         operationComment: (id) => {
           const op = job.operations[id];
-          return `${op.name || KINDS[op.kind].label}${op.note ? ` - ${op.note}` : ''}`;
+          return `${op.name || namesOf(op).label}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
         },
       },
       channels,
@@ -54,23 +58,26 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
 
 export const programText = (p: PostedProgram): string => `${p.lines.map((l) => l.text).join('\n')}\n`;
 
-const toolTableOf = (job: Job): { table: Map<number, ToolTableEntry>; sections: Map<number, ToolSection> } => {
+interface Tooling {
+  readonly table: Map<number, ToolTableEntry>;
+  readonly sections: Map<number, ToolSection>;
+}
+
+/** The control's tool table of a carrier, and the sections of its stations. */
+const toolingOf = (job: Job, carrier: string): Tooling => {
   const table = new Map<number, ToolTableEntry>();
   const sections = new Map<number, ToolSection>();
-  for (const stations of Object.values(job.stations))
-    for (const [station, id] of Object.entries(stations)) {
-      const tool = job.tools[id];
-      const section = tool ? toolSection(tool) : null;
-      if (!tool || !section?.ok) continue;
-      table.set(tool.offset ?? Number(station), {
-        noseRadius: section.section.noseRadius,
-        tip:
-          section.section.noseRadius > 0
-            ? scale(section.section.tip, 1 / section.section.noseRadius)
-            : TIP_DIRECTION[0],
-      });
-      sections.set(Number(station), section.section);
-    }
+  for (const [station, id] of Object.entries(job.stations[carrier] ?? {})) {
+    const tool = job.tools[id];
+    const made = tool ? toolSection(tool) : null;
+    if (!tool || !made?.ok || !/^\d+$/.test(station)) continue;
+    const { section } = made;
+    table.set(tool.offset ?? Number(station), {
+      noseRadius: section.noseRadius,
+      tip: section.noseRadius > 0 ? scale(section.tip, 1 / section.noseRadius) : TIP_DIRECTION[0],
+    });
+    sections.set(Number(station), section);
+  }
   return { table, sections };
 };
 
@@ -89,7 +96,12 @@ export interface ChannelProof {
 }
 
 export interface Proof {
+  /** The text does what the plan says, and nothing stands against the plan. */
   readonly ok: boolean;
+  /** The text does what the plan says. */
+  readonly agrees: boolean;
+  /** Findings that block the plan itself: a faithful program of a bad plan is no good program. */
+  readonly blocked: number;
   readonly maxDeviation: number;
   readonly moves: number;
   readonly channels: readonly ChannelProof[];
@@ -100,49 +112,73 @@ export interface Proof {
 
 export const PROOF_LIMIT = 0.001;
 
-/** Reads posted text back, interprets it, and holds path, settings and final stock against the plan. */
-export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): Proof => {
-  const { table, sections } = toolTableOf(job);
-  const dialect = dialectOf(job.machine.dialect);
-  const channels = job.machine.channels.map((c) => c.id);
-  const reads: ReadProgram[] = texts.map((text, i) =>
-    readProgram(text, {
-      toolTable: table,
+/** One text for each channel of a machine, interpreted as its control would. */
+export const readTexts = (
+  texts: readonly string[],
+  machine: Machine,
+  spindle: string,
+  tableOf: (carrier: string) => Map<number, ToolTableEntry>,
+): ReadProgram[] | null => {
+  const dialect = findDialect(machine.dialect);
+  if (!dialect) return null;
+  const channels = machine.channels.map((c) => c.id);
+  return texts.map((text, i) => {
+    const carrier = machine.carriers.find((c) => c.channel === channels[i]);
+    return readProgram(text, {
+      toolTable: carrier ? tableOf(carrier.id) : new Map(),
       channels,
-      carrier: job.machine.carriers.find((c) => c.channel === channels[i])?.id ?? job.machine.carriers[0].id,
-      spindle: job.holding.spindle,
+      carrier: carrier?.id ?? '',
+      spindle,
       peckClearance: PECK_CLEARANCE,
       waitBase: dialect.wait.base,
-    }),
-  );
-  const proofs = reads.map((r, i): ChannelProof => {
+    });
+  });
+};
+
+/** Reads texts back, posted here or from elsewhere, and holds path, settings and final stock against the plan. */
+export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): Proof => {
+  const channels = job.machine.channels.map((c) => c.id);
+  const tooling = new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id)]));
+  const reads = readTexts(texts, job.machine, job.holding.spindle, (id) => tooling.get(id)?.table ?? new Map()) ?? [];
+  const proofs = channels.map((id, i): ChannelProof => {
     const planned = derived.program.channels[i]?.events ?? [];
-    const d = comparePrograms(planned, r.events);
+    const read = reads[i];
+    if (!read) {
+      const problems = [{ line: 0, message: `There is no program for channel ${id}. Post it, or name its file.` }];
+      return { id, maxDeviation: Number.POSITIVE_INFINITY, moves: 0, at: null, problems, differences: [] };
+    }
+    const d = comparePrograms(planned, read.events);
     return {
-      id: channels[i],
+      id,
       maxDeviation: d.deviation,
       moves: d.moves,
       at: d.at,
-      problems: r.problems,
+      problems: read.problems,
       differences: d.differences,
     };
   });
-  const timeline = timeProgram(
-    { channels: reads.map((r, i) => ({ channel: channels[i], events: r.events })) },
-    job.machine,
-  );
-  const left = reads.reduce((stock, r) => stockOfProgram(stock, r.events, sections), derived.rawStock);
+  const program = {
+    channels: reads.slice(0, channels.length).map((r, i) => ({ channel: channels[i], events: r.events })),
+  };
+  const timeline = timeProgram(program, job.machine);
+  const left = reads.slice(0, channels.length).reduce((stock, r, i) => {
+    const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
+    return stockOfProgram(stock, r.events, tooling.get(carrier?.id ?? '')?.sections ?? new Map());
+  }, derived.rawStock);
   const planned = derived.operations.at(-1)?.after ?? derived.rawStock;
   const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
   const thickness = 2 * greatestHalfThickness(apart);
   const maxDeviation = Math.max(0, ...proofs.map((p) => p.maxDeviation));
-  const ok =
+  const agrees =
     maxDeviation <= PROOF_LIMIT &&
     thickness <= 2 * PROOF_LIMIT &&
     timeline.kind === 'timed' &&
     proofs.every((p) => p.problems.length === 0 && p.differences.length === 0);
+  const blocked = derived.findings.filter((f) => f.severity === 'blocking').length + derived.part.problems.length;
   return {
-    ok,
+    ok: agrees && blocked === 0,
+    agrees,
+    blocked,
     maxDeviation,
     moves: proofs.reduce((s, p) => s + p.moves, 0),
     channels: proofs,
@@ -151,32 +187,27 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
   };
 };
 
-/** Stock after a whole program, tool by tool. */
+/** Stock after a whole program, tool by tool, by exact polygons: a second opinion on what the plan simulated in its own way. */
 const stockOfProgram = (
   stock: Region,
   events: readonly MotionEvent[],
   sections: ReadonlyMap<number, ToolSection>,
 ): Region => {
+  const resolver = new MoveResolver();
   let result = stock;
-  let batch: MotionEvent[] = [];
+  let batch: Move[] = [];
   let section: ToolSection | undefined;
-  let last: MotionEvent | null = null;
   const flush = (): void => {
-    if (!section || batch.length === 0) return;
-    const s = section;
-    for (const run of feedRuns(batch, s, null)) result = cutStock(result, s, run.path);
-    last = batch.filter(isMove).at(-1) ?? last;
+    if (section) for (const run of feedRuns(batch, section)) result = cutStock(result, section, run.path);
     batch = [];
   };
-  for (const e of events) {
+  events.forEach((e, i) => {
+    const move = resolver.next(e, i);
     if (e.kind === 'tool') {
       flush();
       section = sections.get(e.station);
-      batch = last ? [last] : [];
-      continue;
-    }
-    batch.push(e);
-  }
+    } else if (move) batch.push(move);
+  });
   flush();
   return result;
 };

@@ -1,40 +1,36 @@
 import {
   add,
   arcRadius,
-  boundsOfPoints,
   type Curve,
   clipGraph,
   curveLength,
   flattenChain,
-  flattenCurve,
   graphPoints,
-  inflateRegion,
-  intersectRegions,
+  insetShape,
+  intersectCurves,
   line,
-  overlapPositions,
-  overlapsMoreThan,
+  lowerSide,
   type Point,
+  parameterOf,
   point,
-  type Region,
   type RoundedPolygon,
-  rectangle,
-  regionArea,
   reverseChain,
   scale,
-  simplifyRegion,
-  subtractRegion,
-  sweepAlong,
   TOLERANCE,
   tangentAt,
-  unionRegions,
+  trimCurve,
   upperEnvelope,
 } from '../geometry';
-import { sliceChain, stretchesInside } from './engagement';
+import { deepestPositions } from '../tooling';
+import { type Contact, sliceChain, stretchesInMetal } from './engagement';
+import type { Metal } from './metal';
 
 /** One engagement of the tool, in order of travel; all places are reference (nose centre) positions in the frame. */
 export interface Cut {
   /** Where the rapid ends and the feed begins, outside all metal. */
   readonly start: Point;
+  /** The way from the cut before: straight back and in, or over the clear level. */
+  readonly link: 'direct' | 'over';
   readonly leadIn: readonly Curve[];
   readonly pieces: readonly Curve[];
   readonly leadOut: readonly Curve[];
@@ -44,24 +40,27 @@ export interface Cut {
 
 export interface Clearing {
   readonly cuts: readonly Cut[];
-  readonly stock: Region;
   /** Places that could not be approached without touching metal: they stay as leftover. */
   readonly skipped: readonly Point[];
 }
 
+/** Reference positions of one pass, a graph from left to right, with its level where it has one. */
+export interface Pass {
+  readonly graph: readonly Curve[];
+  readonly level: number | null;
+}
+
 export interface ClearingJob {
-  /** Deepest allowed reference positions, a graph from left to right. */
-  readonly floor: readonly Curve[];
-  /** Levels of the reference point from the top down; null = follow the floor itself. */
-  readonly levels: readonly (number | null)[];
-  readonly stock: Region;
-  /** Jaws and other things that must not be met. */
-  readonly obstacles: Region;
+  readonly passes: readonly Pass[];
+  /** Metal as it stands; it is cut on the way. */
+  readonly metal: Metal;
   readonly cutting: readonly RoundedPolygon[];
   readonly holder: readonly RoundedPolygon[];
   readonly safe: number;
   /** Reference height at which the tool may travel freely along u. */
   readonly clearLevel: number;
+  /** Highest reference position of a path; in a bore the axis. */
+  readonly ceiling: number;
   /** Length of the lead-in at the least (compensation needs room). */
   readonly leadLength: number;
   readonly retract: number;
@@ -70,230 +69,283 @@ export interface ClearingJob {
 
 const lift = (p: Point, to: number): Point => point(p.x, to);
 
-/**
- * Removes stock level by level: at each level the path is the upper envelope of level and floor; only stretches that
- * still meet stock are cut, each begun and ended outside the metal as it then is.
- */
-export const clearByLevels = (job: ClearingJob): Clearing => {
-  let stock = job.stock;
-  const cuts: Cut[] = [];
-  const skipped: Point[] = [];
-  if (job.floor.length === 0) return { cuts, stock, skipped };
-  const left = job.floor[0].from.x;
-  const right = job.floor[job.floor.length - 1].to.x;
-  let previous = Infinity;
-  for (const level of job.levels) {
-    const graph =
-      level === null
-        ? job.floor
-        : clipGraph(upperEnvelope([...job.floor, line(point(left, level), point(right, level))]), left, right);
-    const result = clearAlong(job, graph, stock, previous);
-    cuts.push(...result.cuts);
-    skipped.push(...result.skipped);
-    stock = result.stock;
-    if (level !== null) previous = level;
-  }
-  return { cuts, stock, skipped };
-};
-
-const bodyReach = (shapes: readonly RoundedPolygon[]): number =>
-  Math.max(...shapes.flatMap((s) => s.points.map((p) => Math.hypot(p.x, p.y) + s.radius)));
-
-const clearAlong = (job: ClearingJob, graph: readonly Curve[], before: Region, previousLevel: number): Clearing => {
-  const cuts: Cut[] = [];
-  const skipped: Point[] = [];
-  let stock = before;
-  const safeGraph = avoidWithHolder(job, graph, stock);
-  const chain = reverseChain(safeGraph);
-  const total = chain.reduce((s, c) => s + curveLength(c), 0);
-  // one stretch at a time: a cut and its leads change what the next one meets
-  let done = 0;
-  let meeting = positionsInMetal(job, chain, stock);
-  while (done < total) {
-    const stretch = stretchesInside(sliceChain(chain, done, total), meeting, job.safe)[0];
-    if (!stretch) break;
-    const offset = done;
-    done += stretch.to + 1e-6;
-    const { pieces, skippedLength } = withoutRolls(stretch.pieces, job.noseRadius, meeting, job.safe);
-    const cut = engage(job, chain, offset + stretch.from + skippedLength, pieces, stock, previousLevel);
-    if (!cut) {
-      skipped.push(stretch.pieces[0].from);
-      continue;
-    }
-    cuts.push(cut.cut);
-    stock = cut.stock;
-    if (done < total - 0.05) meeting = positionsInMetal(job, sliceChain(chain, done, total), stock);
-  }
-  return { cuts, stock, skipped };
-};
-
-/** Reference positions near a chain at which the cutting shapes stand in metal by more than a touch. */
-const positionsInMetal = (job: Pick<ClearingJob, 'cutting'>, chain: readonly Curve[], stock: Region): Region => {
-  const points = flattenChain(chain, 0.01);
-  if (points.length === 0) return [];
-  const reach = bodyReach(job.cutting);
-  const b = boundsOfPoints(points);
-  const near = intersectRegions(stock, rectangle(b.minX - reach, b.minY - reach, b.maxX + reach, b.maxY + reach));
-  return inflateRegion(unionRegions(...job.cutting.map((s) => overlapPositions(near, s))), -TOLERANCE.touch);
+/** Passes at levels from the top down over a floor: at each the path is the upper envelope of level and floor. */
+export const levelPasses = (floor: readonly Curve[], levels: readonly number[]): Pass[] => {
+  if (floor.length === 0) return [];
+  const left = floor[0].from.x;
+  const right = floor[floor.length - 1].to.x;
+  return levels.map((level) => ({
+    level,
+    graph: clipGraph(upperEnvelope([...floor, line(point(left, level), point(right, level))]), left, right),
+  }));
 };
 
 /**
- * A stretch that begins or ends in a roll of the nose round a corner begins or ends at the corner's own piece instead:
- * the straight lead takes the same metal, and compensation by the control needs a contour there.
+ * Removes metal pass by pass: only stretches that still meet metal are cut, each begun and ended outside the metal as it
+ * then is.
  */
-const withoutRolls = (
-  pieces: readonly Curve[],
-  noseRadius: number,
-  meeting: Region,
-  bridge: number,
-): { pieces: readonly Curve[]; skippedLength: number } => {
-  const isRoll = (c: Curve): boolean =>
-    c.kind === 'arc' && !c.clockwise && noseRadius > 0 && Math.abs(arcRadius(c) - noseRadius) < 1e-6;
-  let first = 0;
-  let last = pieces.length;
-  while (first < last - 1 && isRoll(pieces[first])) first++;
-  while (last > first + 1 && isRoll(pieces[last - 1])) last--;
-  if (first === 0 && last === pieces.length) return { pieces, skippedLength: 0 };
-  // what remains may meet metal only further on: begin and end there
-  const rest = pieces.slice(first, last);
-  const contact = stretchesInside(rest, meeting, bridge);
-  if (contact.length === 0) return { pieces, skippedLength: 0 };
-  const from = contact[0].from;
-  return {
-    pieces: sliceChain(rest, from, contact[contact.length - 1].to),
-    skippedLength: from + pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0),
-  };
-};
+export const clearByPasses = (job: ClearingJob): Clearing => new Clearer(job).run();
 
-/** Lifts the path where the holder would meet stock that the insert has not yet taken. */
-const avoidWithHolder = (job: ClearingJob, graph: readonly Curve[], stock: Region): readonly Curve[] => {
-  if (job.holder.length === 0 || stock.length === 0 || graph.length === 0) return graph;
-  const left = graph[0].from.x;
-  const right = graph[graph.length - 1].to.x;
-  const path = graphPoints(graph, 0.01);
-  const swept = unionRegions(...job.cutting.map((s) => sweepAlong(s, path)));
-  const remaining = subtractRegion(stock, swept);
-  const hit = job.holder.some((h) => overlapsMoreThan(remaining, sweepAlong(h, path), TOLERANCE.collision));
-  if (!hit) return graph;
-  const blocked = unionRegions(
-    ...job.holder.map((h) => overlapPositions(remaining, { points: h.points, radius: h.radius + 0.1 })),
-  );
-  const sides = blocked.flatMap((ring) => ring.map((p, i) => line(p, ring[(i + 1) % ring.length])));
-  return clipGraph(upperEnvelope([...graph, ...sides]), left, right);
-};
+class Clearer {
+  private readonly cuts: Cut[] = [];
+  private readonly skipped: Point[] = [];
+  private readonly metal: Metal;
+  /** The cutting shapes less a touch: what they meet is a cut. */
+  private readonly core: readonly RoundedPolygon[];
+  private readonly bodies: readonly RoundedPolygon[];
+  private readonly contact: Contact;
+  private at: Point | null = null;
+  private level = Infinity;
 
-const engage = (
-  job: ClearingJob,
-  chain: readonly Curve[],
-  from: number,
-  pieces: readonly Curve[],
-  stock: Region,
-  previousLevel: number,
-): { cut: Cut; stock: Region } | null => {
-  const first = pieces[0].from;
-  const last = pieces[pieces.length - 1].to;
-  const all = [...job.cutting, ...job.holder];
-  const metal = job.obstacles.length > 0 ? unionRegions(stock, job.obstacles) : stock;
-  const isClear = (path: readonly Point[], within: Region, margin: number): boolean =>
-    all.every(
-      (s) =>
-        !overlapsMoreThan(
-          within,
-          sweepAlong({ points: s.points, radius: s.radius + margin }, path),
-          TOLERANCE.touch * 2,
-        ),
-    );
-  const drop = (q: Point): boolean => q.y >= job.clearLevel || isClear([lift(q, job.clearLevel), q], metal, 0);
+  constructor(private readonly job: ClearingJob) {
+    this.metal = job.metal;
+    this.core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+    this.bodies = [...this.core, ...job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? [])];
+    this.contact = {
+      inside: (p) => !this.metal.clearsAlong(this.core, [p], false),
+      clear: (path) => this.metal.clearsAlong(this.core, path, false),
+    };
+  }
 
-  const back = scale(tangentAt(pieces[0], 0), -1);
-  const length = Math.max(job.safe, job.leadLength);
-  const behind = sliceChain(chain, Math.max(0, from - length), from);
-  const straight = (direction: Point, size: number): Curve[] => [line(add(first, scale(direction, size)), first)];
-  const candidates: Curve[][] = [
-    straight(back, length),
-    ...(behind.reduce((s, c) => s + curveLength(c), 0) > 0.6 * length ? [behind] : []),
-    straight(point(1, 0), length),
-    straight(point(Math.SQRT1_2, Math.SQRT1_2), length),
-    straight(back, length / 2),
-  ];
-  let leadIn: readonly Curve[] | null = null;
-  for (const candidate of candidates) {
-    const path = flattenChain(candidate, 0.01);
-    if (isClear(path, metal, 0) && isClear([path[0]], metal, Math.min(0.2, job.safe / 5)) && drop(path[0])) {
-      leadIn = candidate;
-      break;
+  run(): Clearing {
+    for (const pass of this.job.passes) {
+      this.clearAlong(pass.graph);
+      if (pass.level !== null) this.level = pass.level;
+    }
+    return { cuts: this.cuts, skipped: this.skipped };
+  }
+
+  private clearAlong(graph: readonly Curve[]): void {
+    const { job } = this;
+    const chain = below(reverseChain(this.avoidWithHolder(graph)), job.ceiling);
+    const total = chain.reduce((s, c) => s + curveLength(c), 0);
+    // one stretch at a time: a cut and its leads change what the next one meets
+    let done = 0;
+    while (done < total - 1e-6) {
+      const rest = sliceChain(chain, done, total);
+      const next = stretchesInMetal(rest, this.contact, job.safe).next();
+      if (next.done) break;
+      const stretch = next.value;
+      const offset = done;
+      done += stretch.to + 1e-6;
+      const { pieces, skippedLength } = this.withoutRolls(stretch.pieces);
+      if (!this.engage(chain, offset + stretch.from + skippedLength, pieces)) this.skipped.push(stretch.pieces[0].from);
     }
   }
-  if (!leadIn) {
+
+  /**
+   * A stretch that begins or ends in a roll of the nose round a corner begins or ends at the corner's own piece instead:
+   * the straight lead takes the same metal, and compensation by the control needs a contour there.
+   */
+  private withoutRolls(pieces: readonly Curve[]): { pieces: readonly Curve[]; skippedLength: number } {
+    const { noseRadius, safe } = this.job;
+    const isRoll = (c: Curve): boolean =>
+      c.kind === 'arc' && !c.clockwise && noseRadius > 0 && Math.abs(arcRadius(c) - noseRadius) < 1e-6;
+    let first = 0;
+    let last = pieces.length;
+    while (first < last - 1 && isRoll(pieces[first])) first++;
+    while (last > first + 1 && isRoll(pieces[last - 1])) last--;
+    if (first === 0 && last === pieces.length) return { pieces, skippedLength: 0 };
+    // what remains may meet metal only further on: begin and end there
+    const rest = pieces.slice(first, last);
+    const contact = [...stretchesInMetal(rest, this.contact, safe)];
+    if (contact.length === 0) return { pieces, skippedLength: 0 };
+    const from = contact[0].from;
+    return {
+      pieces: sliceChain(rest, from, contact[contact.length - 1].to),
+      skippedLength: from + pieces.slice(0, first).reduce((s, c) => s + curveLength(c), 0),
+    };
+  }
+
+  /** Lifts a pass where the holder would meet metal that the insert has not yet taken. */
+  private avoidWithHolder(graph: readonly Curve[]): readonly Curve[] {
+    const { job } = this;
+    if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
+    const path = graphPoints(graph, 0.01).reverse();
+    if (this.metal.clearsAlong(job.holder, path, false)) return graph;
+    const after = this.metal.clone();
+    let hit = false;
+    for (let i = 1; i < path.length && !hit; i++) {
+      for (const s of job.cutting) after.cut(s, path[i - 1], path[i]);
+      hit = !job.holder.every((h) => after.clears(h, path[i - 1], path[i], false));
+    }
+    if (!hit) return graph;
+    const left = graph[0].from.x;
+    const right = graph[graph.length - 1].to.x;
+    const points = this.metal.surface.upperPoints(0.02, left - 200, right + 200);
+    const ground = points.slice(1).map((p, i) => line(points[i], p));
+    const grown = job.holder.map((h) => ({ points: h.points, radius: h.radius + 0.1 }));
+    return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
+  }
+
+  private isClear(path: readonly Point[], margin: number): boolean {
+    const shapes = margin > 0 ? this.bodies.map((s) => ({ points: s.points, radius: s.radius + margin })) : this.bodies;
+    return this.metal.clearsAlong(shapes, path);
+  }
+
+  /** Free to come straight down from the clear level, or up to it. */
+  private column(p: Point): boolean {
+    return p.y >= this.job.clearLevel || this.isClear([lift(p, this.job.clearLevel), p], 0);
+  }
+
+  private leadInFor(chain: readonly Curve[], from: number, pieces: readonly Curve[]): readonly Curve[] | null {
+    const { job } = this;
+    const first = pieces[0].from;
+    const back = scale(tangentAt(pieces[0], 0), -1);
+    const length = Math.max(job.safe, job.leadLength);
+    const behind = sliceChain(chain, Math.max(0, from - length), from);
+    const straight = (direction: Point, size: number): Curve[] => [line(add(first, scale(direction, size)), first)];
+    const candidates: Curve[][] = [
+      straight(back, length),
+      ...(behind.reduce((s, c) => s + curveLength(c), 0) > 0.6 * length ? [behind] : []),
+      straight(point(1, 0), length),
+      straight(point(Math.SQRT1_2, Math.SQRT1_2), length),
+      straight(back, length / 2),
+    ];
+    for (const candidate of candidates) {
+      const path = flattenChain(candidate, 0.01);
+      if (path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) continue;
+      if (this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]))
+        return candidate;
+    }
     // plunge from above: feed straight down from outside the metal
-    const top = plungeTop(first, all, metal, job);
-    if (top === null) return null;
-    leadIn = [line(point(first.x, top), first)];
-    // what the plunge itself removes must lie above the floor: it does, the floor is a graph closed downward
+    const top = this.plungeTop(first);
+    return top === null ? null : [line(point(first.x, top), first)];
   }
-  const path = [...flattenChain(leadIn), ...pieces.flatMap((c) => flattenCurve(c))];
-  const removed = unionRegions(...job.cutting.map((s) => sweepAlong(s, path)));
-  const after = simplifyRegion(subtractRegion(stock, removed));
-  const metalAfter = job.obstacles.length > 0 ? unionRegions(after, job.obstacles) : after;
-  const r = job.retract;
-  const outs: Curve[][] = [
-    [line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))],
-    [line(last, add(last, point(0, r)))],
-    [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
-  ];
-  const rise = (q: Point): boolean => q.y >= job.clearLevel || isClear([q, lift(q, job.clearLevel)], metalAfter, 0);
-  let leadOut = outs.find((o) => isClear([o[0].from, o[0].to], metalAfter, 0) && rise(o[0].to));
-  if (!leadOut) {
-    // go back the way it came, which is now free, to the place of the approach
-    const home = [...reverseChain(pieces), ...reverseChain([...leadIn])];
-    leadOut = home;
-  }
-  const low = Math.min(...path.map((p) => p.y));
-  const depth = Number.isFinite(previousLevel)
-    ? Math.max(0, previousLevel - low)
-    : thicknessAlong(stock, removed, pieces);
-  return { cut: { start: leadIn[0].from, leadIn, pieces, leadOut, depth }, stock: after };
-};
 
-/** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */
-const plungeTop = (p: Point, shapes: readonly RoundedPolygon[], metal: Region, job: ClearingJob): number | null => {
-  const column = (y: number, margin: number): boolean =>
-    shapes.every(
-      (s) =>
-        !overlapsMoreThan(
-          metal,
-          sweepAlong({ points: s.points, radius: s.radius + margin }, [point(p.x, y)]),
-          TOLERANCE.touch * 2,
-        ),
-    );
-  for (let y = p.y; y <= job.clearLevel + 1e-9; y += Math.max(0.05, (job.clearLevel - p.y) / 60))
-    if (column(y, 0)) {
-      const top = Math.min(job.clearLevel, y + job.safe * 0.9);
-      // the holder must not be the part that is in the way further up
-      const free = shapes.every(
-        (s) =>
-          !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), point(p.x, job.clearLevel)]), TOLERANCE.touch * 2),
+  /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */
+  private plungeTop(p: Point): number | null {
+    const { job } = this;
+    let rest = p.y;
+    for (const s of this.bodies) {
+      const side = lowerSide(s);
+      rest = Math.max(
+        rest,
+        p.y + this.metal.surface.rise(side, p.x, p.y),
+        p.y + (this.metal.fixed?.rise(side, p.x, p.y) ?? 0),
       );
-      const holderFree = job.holder.every(
-        (s) => !overlapsMoreThan(metal, sweepAlong(s, [point(p.x, top), p]), TOLERANCE.collision),
-      );
-      return free && holderFree ? top : null;
     }
-  return null;
+    if (rest > job.clearLevel) return null;
+    const top = Math.min(job.clearLevel, rest + job.safe * 0.9);
+    const free = this.isClear([point(p.x, top), point(p.x, job.clearLevel)], 0);
+    // on the way down the holder must not be the part that meets metal
+    const holder = this.metal.clearsAlong(job.holder, [point(p.x, top), p]);
+    return free && holder ? top : null;
+  }
+
+  /**
+   * Cuts a stretch: finds a way in, follows the pieces as far as the holder lets it, finds a way out. False when there is
+   * no way in.
+   */
+  private engage(chain: readonly Curve[], from: number, wanted: readonly Curve[]): boolean {
+    const { job } = this;
+    const leadIn = this.leadInFor(chain, from, wanted);
+    if (!leadIn) return false;
+    const before = this.metal.surface.removed;
+    const saved = this.metal.clone();
+    const into = flattenChain(leadIn, TOLERANCE.chord);
+    this.metal.cutAlong(job.cutting, into);
+    const pieces = this.followed(wanted);
+    if (pieces.length === 0) {
+      this.restore(saved);
+      return false;
+    }
+    const link = this.linkTo(leadIn[0].from, saved);
+    const leadOut = this.leadOutFor(leadIn, pieces);
+    const low = Math.min(...pieces.flatMap((c) => [c.from.y, c.to.y]));
+    const size = pieces.reduce((s, c) => s + curveLength(c), 0);
+    // a level tells how thick the layer is; elsewhere the mean: what came off over the length of the path
+    const thickness = size < 1e-9 ? 0 : (this.metal.surface.removed - before) / size;
+    const depth = Number.isFinite(this.level) ? Math.max(0, this.level - low) : thickness;
+    this.cuts.push({ start: leadIn[0].from, link, leadIn, pieces, leadOut, depth });
+    this.at = leadOut[leadOut.length - 1].to;
+    return true;
+  }
+
+  private restore(saved: Metal): void {
+    this.metal.surface.restore(saved.surface);
+  }
+
+  /** Cuts along the pieces; ends before the place where the holder would meet metal. */
+  private followed(wanted: readonly Curve[]): readonly Curve[] {
+    const { job } = this;
+    const done: Curve[] = [];
+    for (const piece of wanted) {
+      const points = flattenChain([piece], TOLERANCE.chord);
+      for (let i = 1; i < points.length; i++) {
+        const saved = job.holder.length > 0 ? this.metal.surface : null;
+        for (const s of job.cutting) this.metal.cut(s, points[i - 1], points[i]);
+        if (!saved || job.holder.every((h) => this.holderClears(h, points[i - 1], points[i]))) continue;
+        // keep the part of the piece that was free
+        if (i > 1) done.push(trimCurve(piece, 0, parameterOf(piece, points[i - 1])));
+        return done;
+      }
+      done.push(piece);
+    }
+    return done;
+  }
+
+  private holderClears(h: RoundedPolygon, from: Point, to: Point): boolean {
+    const inset = insetShape(h, TOLERANCE.touch);
+    return inset === null || this.metal.clears(inset, from, to, false);
+  }
+
+  private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[]): readonly Curve[] {
+    const { job } = this;
+    const last = pieces[pieces.length - 1].to;
+    const r = job.retract;
+    const outs: Curve[][] = [
+      [line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))],
+      [line(last, add(last, point(0, r)))],
+      [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
+      [line(last, add(last, point(r, 0)))],
+    ];
+    const out = outs.find((o) => this.isClear([o[0].from, o[0].to], 0) && this.column(o[0].to));
+    // else go back the way it came, which is now free, to the place of the approach
+    return out ?? [...reverseChain(pieces), ...reverseChain([...leadIn])];
+  }
+
+  /** Straight back to above the next start where that is free in the metal before the cut, else over the clear level. */
+  private linkTo(start: Point, metal: Metal): Cut['link'] {
+    if (!this.at) return 'over';
+    const level = point(start.x, Math.max(this.at.y, start.y));
+    if (level.y >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
+    const shapes = this.bodies.map((s) => ({ points: s.points, radius: s.radius + 0.1 }));
+    return metal.clearsAlong(shapes, [this.at, level, start]) ? 'direct' : 'over';
+  }
+}
+
+/** The chain up to the place where it rises above a height. */
+const below = (chain: readonly Curve[], ceiling: number): Curve[] => {
+  if (!Number.isFinite(ceiling)) return [...chain];
+  const result: Curve[] = [];
+  for (const c of chain) {
+    const hits = intersectCurves(c, line(point(-1e5, ceiling), point(1e5, ceiling))).map((p) => parameterOf(c, p));
+    const t = hits.filter((k) => k > 1e-9 && k < 1 - 1e-9).sort((a, b) => a - b)[0];
+    if (t !== undefined && c.from.y <= ceiling + 1e-9) {
+      result.push(trimCurve(c, 0, t));
+      return result;
+    }
+    if (c.from.y > ceiling + 1e-9) return result;
+    result.push(c);
+  }
+  return result;
 };
 
-/** Mean thickness of what a path takes off: area of the chip over the length of the path. */
-const thicknessAlong = (stock: Region, removed: Region, pieces: readonly Curve[]): number => {
-  const size = pieces.reduce((s, c) => s + curveLength(c), 0);
-  return size < 1e-9 ? 0 : regionArea(intersectRegions(stock, removed)) / size;
-};
-
-/** Lowest reference height at which following the floor still meets stock, or null when nothing is left. */
-export const lowestContact = (job: Pick<ClearingJob, 'floor' | 'stock' | 'cutting'>): number | null => {
-  const chain = reverseChain(job.floor);
-  const points = stretchesInside(chain, positionsInMetal(job, chain, job.stock), 0).flatMap((s) =>
-    flattenChain(s.pieces, 0.01),
-  );
+/** Lowest reference height at which following the floor still meets metal, or null when nothing is left. */
+export const lowestContact = (
+  floor: readonly Curve[],
+  metal: Metal,
+  cutting: readonly RoundedPolygon[],
+  ceiling: number,
+): number | null => {
+  const core = cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+  const contact: Contact = {
+    inside: (p) => !metal.clearsAlong(core, [p], false),
+    clear: (path) => metal.clearsAlong(core, path, false),
+  };
+  const chain = below(reverseChain(floor), ceiling);
+  const points = [...stretchesInMetal(chain, contact, 0)].flatMap((s) => flattenChain(s.pieces, 0.01));
   return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };
 

@@ -1,24 +1,9 @@
-import {
-  type Bounds,
-  boundsOfPoints,
-  type Curve,
-  containsPoint,
-  curveLength,
-  flattenCurve,
-  intersectCurves,
-  line,
-  parameterOf,
-  pointAt,
-  type Region,
-  regionBounds,
-  trimCurve,
-} from '../geometry';
-
-const apart = (a: Bounds, b: Bounds): boolean =>
-  a.minX > b.maxX || b.minX > a.maxX || a.minY > b.maxY || b.minY > a.maxY;
+import { type Curve, curveLength, flattenChain, type Point, pointAt, trimCurve } from '../geometry';
 
 /** Shortest contact along a path that counts as a cut, mm. */
 const GRAZE = 0.03;
+/** Where a contact begins is found to this length, its end to a tenth of it, mm. */
+const NEAR = 0.01;
 
 /** One stretch of a chain: pieces in order of travel. */
 export interface Stretch {
@@ -28,59 +13,144 @@ export interface Stretch {
   readonly to: number;
 }
 
+export interface Contact {
+  /** True when the tool stands in metal at a place. */
+  readonly inside: (p: Point) => boolean;
+  /** True when the tool meets no metal anywhere on a way. */
+  readonly clear: (path: readonly Point[]) => boolean;
+}
+
+/** A chain that is asked for places and parts by the length along it. */
+class Track {
+  private readonly ends: number[] = [];
+  readonly total: number;
+
+  constructor(private readonly chain: readonly Curve[]) {
+    let sum = 0;
+    for (const c of chain) {
+      sum += curveLength(c);
+      this.ends.push(sum);
+    }
+    this.total = sum;
+  }
+
+  private index(s: number): number {
+    let a = 0;
+    let b = this.ends.length - 1;
+    while (a < b) {
+      const m = (a + b) >> 1;
+      if (this.ends[m] < s) a = m + 1;
+      else b = m;
+    }
+    return a;
+  }
+
+  at(s: number): Point {
+    const i = this.index(s);
+    const start = i === 0 ? 0 : this.ends[i - 1];
+    const size = this.ends[i] - start;
+    return pointAt(this.chain[i], size < 1e-12 ? 0 : Math.min(1, (s - start) / size));
+  }
+
+  slice(from: number, to: number): Curve[] {
+    const result: Curve[] = [];
+    for (let i = this.index(from); i < this.chain.length; i++) {
+      const start = i === 0 ? 0 : this.ends[i - 1];
+      if (start >= to) break;
+      const size = this.ends[i] - start;
+      const a = Math.max(from, start);
+      const b = Math.min(to, start + size);
+      if (b - a <= 1e-9 || size <= 0) continue;
+      const whole = a === start && b === start + size;
+      result.push(whole ? this.chain[i] : trimCurve(this.chain[i], (a - start) / size, (b - start) / size));
+    }
+    return result;
+  }
+}
+
 /**
- * The stretches of a chain that run inside a region, found by crossing every piece with every boundary side and asking
- * for the middle between crossings. Stretches closer together than `bridge` mm become one (the gap is fed through).
+ * The stretches of a chain on which the tool stands in metal, one after another. Ways through air are recognised whole and
+ * halved only where metal is met, so that long clear ways cost little. Stretches closer together than `bridge` mm become
+ * one (the gap is fed through).
  */
-export const stretchesInside = (chain: readonly Curve[], region: Region, bridge: number): Stretch[] => {
-  if (region.length === 0 || chain.length === 0) return [];
-  const bounds = regionBounds(region);
-  const sides: { side: Curve; box: Bounds }[] = [];
-  for (const ring of region)
-    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-      const side = line(ring[j], ring[i]);
-      sides.push({ side, box: boundsOfPoints([ring[j], ring[i]]) });
+export function* stretchesInMetal(chain: readonly Curve[], contact: Contact, bridge: number): Generator<Stretch> {
+  if (chain.length === 0) return;
+  const track = new Track(chain);
+  let open: Contacted | null = null;
+  for (const f of joinedContacts(track, contact, bridge)) {
+    // a graze of a few hundredths is a crest far below a micrometre: leads must not be spent on it
+    if (f.to - f.from <= GRAZE) continue;
+    if (open && f.from - open.to <= bridge) open.to = f.to;
+    else {
+      if (open) yield { ...open, pieces: track.slice(open.from, open.to) };
+      open = { ...f };
     }
-  const found: { from: number; to: number }[] = [];
-  let travelled = 0;
-  for (const piece of chain) {
-    const size = curveLength(piece);
-    const box = boundsOfPoints([piece.from, ...flattenCurve(piece, 0.01)]);
-    const grown = { minX: box.minX - 0.02, maxX: box.maxX + 0.02, minY: box.minY - 0.02, maxY: box.maxY + 0.02 };
-    if (!apart(grown, bounds) && size > 1e-9) {
-      const cuts = [0, 1];
-      for (const { side, box: sideBox } of sides) {
-        if (apart(grown, sideBox)) continue;
-        for (const p of intersectCurves(piece, side, 1e-7)) cuts.push(Math.min(1, Math.max(0, parameterOf(piece, p))));
-      }
-      cuts.sort((a, b) => a - b);
-      for (let i = 1; i < cuts.length; i++) {
-        if ((cuts[i] - cuts[i - 1]) * size < 1e-7) continue;
-        if (!containsPoint(region, pointAt(piece, (cuts[i] + cuts[i - 1]) / 2))) continue;
-        const from = travelled + cuts[i - 1] * size;
-        const to = travelled + cuts[i] * size;
-        const last = found.at(-1);
-        if (last && from - last.to <= 1e-6) last.to = to;
-        else found.push({ from, to });
-      }
+  }
+  if (open) yield { ...open, pieces: track.slice(open.from, open.to) };
+}
+
+interface Contacted {
+  from: number;
+  to: number;
+}
+
+/** Contacts that follow on one another without a gap count as one. */
+function* joinedContacts(track: Track, contact: Contact, bridge: number): Generator<Contacted> {
+  let open: Contacted | null = null;
+  for (const f of contacts(track, contact, bridge)) {
+    if (open && f.from - open.to <= NEAR) open.to = f.to;
+    else {
+      if (open) yield open;
+      open = { ...f };
     }
-    travelled += size;
   }
-  // a graze of a few hundredths is a crest far below a micrometre: leads must not be spent on it
-  const merged: { from: number; to: number }[] = [];
-  for (const f of found.filter((k) => k.to - k.from > GRAZE)) {
-    const last = merged.at(-1);
-    if (last && f.from - last.to <= bridge) last.to = f.to;
-    else merged.push({ ...f });
+  if (open) yield open;
+}
+
+function* contacts(track: Track, contact: Contact, bridge: number): Generator<Contacted> {
+  const { total } = track;
+  const clear = (a: number, b: number): boolean => contact.clear(flattenChain(track.slice(a, b), 1e-3));
+  const hop = Math.min(0.5, Math.max(0.1, bridge * 0.45));
+  let s = 0;
+  while (s < total - 1e-6) {
+    let step = Math.min(total - s, 4);
+    while (s < total - 1e-6) {
+      const e = Math.min(total, s + step);
+      if (clear(s, e)) {
+        s = e;
+        step = Math.min(step * 2, 16);
+      } else if (e - s <= NEAR) break;
+      else step = (e - s) / 2;
+    }
+    if (s >= total - 1e-6) return;
+    const from = s;
+    let last = Math.min(total, s + NEAR);
+    while (last < total - 1e-9) {
+      const next = Math.min(total, last + hop);
+      if (contact.inside(track.at(next))) {
+        last = next;
+        continue;
+      }
+      let out = next;
+      while (out - last > NEAR / 10) {
+        const m = (last + out) / 2;
+        if (contact.inside(track.at(m))) last = m;
+        else out = m;
+      }
+      last = out;
+      break;
+    }
+    yield { from, to: last };
+    s = last;
   }
-  return merged.map((f) => ({ ...f, pieces: sliceChain(chain, f.from, f.to) }));
-};
+}
 
 /** The part of a chain between two lengths along it. */
 export const sliceChain = (chain: readonly Curve[], from: number, to: number): Curve[] => {
   const result: Curve[] = [];
   let travelled = 0;
   for (const piece of chain) {
+    if (travelled >= to) break;
     const size = curveLength(piece);
     const a = Math.max(from, travelled);
     const b = Math.min(to, travelled + size);

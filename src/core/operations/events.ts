@@ -2,7 +2,7 @@ import { arcSweep, type Curve, distance, type Point, point, splitCurve, subtract
 import type { ContourBlock, Feed, MotionEvent, Purpose } from '../motion';
 import type { Frame } from './frame';
 import { curveThrough } from './frame';
-import type { Cutting, PlanContext } from './types';
+import type { Cutting, Seen } from './types';
 
 /** Distributes the loss of `op` and `purpose` over the union. */
 type Bare<T> = T extends unknown ? Omit<T, 'op' | 'purpose'> : never;
@@ -68,38 +68,41 @@ export const blocksOf = (chain: readonly Curve[]): ContourBlock[] =>
 
 export const perRev = (value: number): Feed => ({ mode: 'perRev', value });
 
-/** Spindle forward for a right-hand tool in the usual position; the clamp is the least of machine and job. */
-export const openOperation = (list: EventList, ctx: PlanContext, cutting: Cutting): void => {
-  const clamp = Math.min(ctx.spindle.maxSpeed, ctx.holding.maxSpeed);
-  const carrier = ctx.machine.carriers[0];
-  list.rapid('tool-change', toolChangeCentre(ctx));
+/** Nose centre when the programmed tip stands at the tool change position. */
+const toolChangeCentre = (seen: Seen, tip: Point): Point =>
+  subtract(point(seen.place.toolChange.z, seen.place.toolChange.diameter / 2), tip);
+
+/**
+ * Tool and work offset first, so that every place that follows is meant for this tool; then the tool change position, from
+ * which all approaches begin; then the spindle in the direction that hand and way up of the tool ask for.
+ */
+export const openOperation = (list: EventList, seen: Seen, cutting: Cutting, tip: Point = seen.section.tip): void => {
+  const { place, section, tool } = seen;
   list.add('tool-change', {
     kind: 'tool',
-    carrier: carrier.id,
-    station: ctx.station,
-    offset: ctx.tool.offset ?? ctx.station,
-    tool: ctx.tool.id,
+    carrier: place.carrier,
+    station: place.station,
+    offset: place.offset,
+    tool: tool.id,
   });
-  list.add('setup', { kind: 'work-offset', code: ctx.holding.workOffset });
+  list.add('setup', { kind: 'work-offset', code: place.workOffset });
+  list.rapid('tool-change', toolChangeCentre(seen, tip));
+  const { speed } = cutting;
   list.add('setup', {
     kind: 'spindle',
-    spindle: ctx.spindle.id,
-    direction: 'forward',
+    spindle: place.spindle,
+    direction: section.spindle,
     speed:
-      cutting.speedMode === 'surface'
-        ? { mode: 'surface', value: cutting.speed, clamp }
-        : { mode: 'fixed', value: Math.min(cutting.speed, clamp) },
+      speed.mode === 'surface'
+        ? { mode: 'surface', value: speed.value, clamp: place.clamp }
+        : { mode: 'fixed', value: Math.min(speed.value, place.clamp) },
   });
   if (cutting.coolant) list.add('setup', { kind: 'coolant', on: true });
 };
 
-/** Nose centre when the programmed tip stands at the tool change position. */
-export const toolChangeCentre = (ctx: PlanContext): Point =>
-  subtract(point(ctx.holding.toolChange.z, ctx.holding.toolChange.diameter / 2), ctx.section.tip);
-
-export const closeOperation = (list: EventList, ctx: PlanContext): void => {
+export const closeOperation = (list: EventList, seen: Seen, tip: Point = seen.section.tip): void => {
   list.add('setup', { kind: 'coolant', on: false });
-  list.rapid('tool-change', toolChangeCentre(ctx));
+  list.rapid('tool-change', toolChangeCentre(seen, tip));
 };
 
 /** Frame curves as part curves. */

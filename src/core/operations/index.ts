@@ -1,3 +1,6 @@
 export { PECK_CLEARANCE } from './drill';
+export type { Frame } from './frame';
+export type { Starting } from './kind';
 export * from './registry';
+export * from './see';
 export * from './types';

@@ -98,7 +98,7 @@ describe('roughing', () => {
     job.part.outer.rows[1].diameter = 30; // a neck: the contour falls
     Object.assign(params(job, 'op3'), { output: 'cycle' });
     const rough = derive(job).operations[2];
-    expect(rough.findings.find((f) => f.code === 'cycle-not-possible')?.numbers.reason).toBe('not steady');
+    expect(rough.findings.find((f) => f.code === 'cycle-not-possible')?.numbers.reason).toBe('it is not steady');
     expect(rough.events.some((e) => e.kind === 'cycle')).toBe(false);
     expect(rough.events.length).toBeGreaterThan(10);
   });

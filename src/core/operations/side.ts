@@ -1,36 +1,27 @@
 import { z } from 'zod';
-import { type Curve, regionBounds } from '../geometry';
-import type { ClearingJob } from './clearing';
+import { type FindingCode, type FindingNumbers, note } from '../findings';
+import { type Curve, point, translateCurve, VOID } from '../geometry';
+import { typed } from '../units';
+import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import type { Frame } from './frame';
-import {
-  floorOf,
-  frameOf,
-  groundOf,
-  innerClearLevel,
-  note,
-  type SpanRange,
-  spanRange,
-  startSurface,
-  type View,
-  viewOf,
-} from './turning';
-import type { Field, PlanContext, Planned, Span } from './types';
+import { Metal } from './metal';
+import { floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
+import { type Field, nothing, type Planned, type Seen } from './types';
 
 /** What roughing and finishing along a side have in common: where the path may run. */
 export const sideParams = {
   undercuts: z.enum(['bridge', 'enter']),
   /** How far the path runs on behind the span; null = room for the cutoff blade and 1 mm. */
-  extendBehind: z.number().nullable().default(null),
+  extendBehind: typed().nullable().default(null),
   /** Limits of the programmed tip; null = from the span. */
-  frontLimit: z.number().nullable().default(null),
-  backLimit: z.number().nullable().default(null),
+  frontLimit: typed().nullable().default(null),
+  backLimit: typed().nullable().default(null),
   output: z.enum(['moves', 'cycle']).default('moves'),
 };
 
 export interface SideRequest {
   readonly id: string;
   readonly side: 'outer' | 'inner';
-  readonly span: Span;
   readonly undercuts: 'bridge' | 'enter';
   readonly extendBehind: number | null;
   readonly frontLimit: number | null;
@@ -49,7 +40,6 @@ export interface SideSetting {
   /** Range of the nose centre along u. */
   readonly from: number;
   readonly to: number;
-  readonly stockFront: number;
   /** Deepest nose centres with the allowance asked for. */
   readonly floor: readonly Curve[];
   /** The same without allowance and with hollows bridged, as a cycle takes the contour. */
@@ -57,102 +47,161 @@ export interface SideSetting {
   /** Surface from which levels go down. */
   readonly top: number;
   readonly clearLevel: number;
+  /** Highest nose centre of a path: the axis in a bore, open outside. */
+  readonly ceiling: number;
   /** u in front of all metal, where the tool comes in and goes out. */
   readonly gate: number;
 }
 
-/** Nothing is planned, for one reason. */
-export const nothingPlanned = (
+/** Nose centre goes this far past the axis, so that no pip stays on the bottom of a bore. */
+const PAST_AXIS = 0.02;
+/** Metal on the axis before the bottom of a bore that a bar may still face away, mm. */
+const SHALLOW = 1;
+/** Room around a bar that travels in a bore, mm. */
+const BAR_ROOM = 0.2;
+
+const refuse = <C extends FindingCode>(
   id: string,
-  code: string,
+  code: C,
   severity: 'attention' | 'blocking',
-  numbers: Record<string, number> = {},
-): Planned => ({
-  events: [],
-  findings: [note(severity, code, id, numbers)],
-  depth: 0,
-  contourKey: null,
-});
+  numbers: FindingNumbers[C],
+): { planned: Planned } => ({ planned: nothing([note(severity, code, id, numbers)]) });
 
 /** Nothing was cut: because nothing is left, or because nothing could be reached. */
 export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
-  skipped.length > 0
-    ? nothingPlanned(id, 'not-approachable', 'blocking')
-    : nothingPlanned(id, 'nothing-to-cut', 'attention');
+  nothing([
+    skipped.length > 0 ? note('blocking', 'not-approachable', id, {}) : note('attention', 'nothing-to-cut', id, {}),
+  ]);
 
 /** Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part. */
-const behindOf = (asked: number | null, ctx: PlanContext, side: 'outer' | 'inner'): number =>
-  asked ?? (ctx.cutoffWidth <= 0 ? 0 : side === 'outer' ? ctx.cutoffWidth + 1 : 1);
+const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner'): number =>
+  asked ?? (seen.cutoffWidth <= 0 ? 0 : side === 'outer' ? seen.cutoffWidth + 1 : 1);
 
 /** Works out where a side can be cut, or why it cannot. */
-export const settleSide = (r: SideRequest, ctx: PlanContext): { setting: SideSetting } | { planned: Planned } => {
-  const refuse = (code: string, severity: 'attention' | 'blocking', numbers: Record<string, number> = {}) => ({
-    planned: nothingPlanned(r.id, code, severity, numbers),
-  });
-  const frame = frameOf(r.side);
-  const view = viewOf(ctx, frame);
-  const safe = ctx.holding.safeDistance;
-  const tipX = ctx.section.tip.x;
-  const range = spanRange(ctx, frame, r.side, r.span);
-  if (!range) return refuse(r.side === 'inner' && ctx.part.inner.length === 0 ? 'no-bore' : 'span-lost', 'blocking');
-  const part = regionBounds(ctx.part.region);
-  const stockFront = regionBounds(ctx.stock).maxX;
-  const behind = range.minU <= part.minX + 1e-6 ? behindOf(r.extendBehind, ctx, r.side) : 0;
-  const backTip = r.backLimit ?? range.minU - behind;
+export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
+  const view = viewOf(seen);
+  const { frame } = view;
+  const safe = seen.place.safeDistance;
+  const tipZ = seen.section.tip.x;
+  const range = spanRange(seen, frame);
+  if (!range)
+    return r.side === 'inner' && !seen.contour.present
+      ? refuse(r.id, 'no-bore', 'blocking', {})
+      : refuse(r.id, 'span-lost', 'blocking', {});
+  const mirrored = frame.name === 'outer-back';
+  const spanBack = mirrored ? -range.maxU : range.minU;
+  const spanFront = mirrored ? -range.minU : range.maxU;
+  const metalFront = mirrored ? -seen.metal.left : seen.metal.right;
+  const partFront = seen.contour.front;
+  const behind = spanBack <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
+  const backTip = r.backLimit ?? spanBack - behind;
   // a hair further, so that a wall at the very end of the span is still climbed
-  const from = backTip - tipX - (behind === 0 && r.backLimit === null ? 0.002 : 0);
-  const front = r.frontLimit ?? (range.maxU >= part.maxX - 1e-6 ? Infinity : range.maxU);
-  const to = Math.min(Math.max(stockFront, part.maxX) + view.noseRadius + safe * 3, front - tipX);
-  if (to - from < 1e-3) return refuse('limits-empty', 'blocking', { front, back: backTip });
-  const ground = groundOf(ctx, frame, behind + 5);
+  const hair = behind === 0 && r.backLimit === null ? 0.002 : 0;
+  const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
+  const open = Math.max(metalFront, partFront) + view.noseRadius + safe * 3;
+  const zBack = backTip - tipZ - hair;
+  const zFront = Math.min(open, frontTip - tipZ);
+  if (zFront - zBack < 1e-3)
+    return refuse(r.id, 'limits-empty', 'blocking', { front: Math.min(frontTip, open), back: backTip });
+  const [from, to] = mirrored ? [-zFront, -zBack] : [zBack, zFront];
+  const ground = groundOf(seen, frame, behind + 5);
   const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter'): Curve[] =>
-    floorOf({ ground, view, allowanceU, allowanceV, undercuts, from, to, bottom: range.minV + allowanceV });
-  const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
-  const { top, solid } = startSurface(view, floor, from, to, stockFront);
-  if (top === null) return refuse('nothing-to-cut', 'attention');
-  if (solid) return refuse('bore-undrilled', 'blocking', { needed: -2 * range.minV });
-  let clearLevel = top + view.noseRadius + safe;
-  if (r.side === 'inner') {
-    const room = innerClearLevel(view, top, safe);
-    if (room.level === null) return refuse('bar-too-thick', 'blocking', { missing: room.missing, bore: -2 * top });
-    clearLevel = room.level;
-  }
-  return {
-    setting: {
-      frame,
+    floorOf({
+      ground,
       view,
-      range,
-      behind,
+      metal: seen.metal,
+      fixtures: seen.fixtures,
+      allowanceU,
+      allowanceV,
+      undercuts,
       from,
       to,
-      stockFront,
-      floor,
-      bareFloor: () => floorWith(0, 0, 'bridge'),
-      top,
-      clearLevel,
-      gate: stockFront + view.noseRadius + safe * 2,
-    },
-  };
+      bottom: range.minV + allowanceV,
+    });
+  const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
+  const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;
+  const common = { frame, view, range, behind, from, to, floor, gate, bareFloor: () => floorWith(0, 0, 'bridge') };
+  if (r.side === 'inner') {
+    const way = wayIn(r, seen, view, floor, range);
+    if ('planned' in way) return way;
+    return { setting: { ...common, ...way, ceiling: PAST_AXIS } };
+  }
+  const top = seen.metal.top(from - view.noseRadius, to + view.noseRadius);
+  if (top === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});
+  // the way to the gate lies over everything that stands between
+  const over = seen.metal.top(Math.min(from, gate) - view.noseRadius, Math.max(to, gate) + view.noseRadius);
+  const clearLevel = Math.max(top, over) + view.noseRadius + safe;
+  return { setting: { ...common, top, clearLevel, ceiling: Infinity } };
 };
 
-/** The clearing job of a side; levels and lead are the operation's own. */
-export const clearingOf = (
-  s: SideSetting,
-  ctx: PlanContext,
-  levels: ClearingJob['levels'],
-  leadLength: number,
-): ClearingJob => ({
-  floor: s.floor,
-  levels,
-  stock: s.view.stock,
-  obstacles: s.view.obstacles,
+/**
+ * How a bar comes into a bore: as deep as the hole is wide enough for bar and nose on both walls. The surface from which
+ * levels go down is the narrowest place on that way; what lies beyond it is taken from there.
+ */
+const wayIn = (
+  r: SideRequest,
+  seen: Seen,
+  view: View,
+  floor: readonly Curve[],
+  range: SpanRange,
+): { top: number; clearLevel: number } | { planned: Planned } => {
+  const { metal } = seen;
+  const front = metal.right;
+  const mouth = metal.top(front - 0.5, front);
+  if (mouth === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});
+  if (mouth > -0.05) return refuse(r.id, 'bore-undrilled', 'blocking', { needed: -2 * range.minV });
+  // frame: metal of the bore lies below −radius, the far wall above +radius
+  const body = Math.max(...view.holder.flatMap((s) => s.points.map((p) => p.y + s.radius)));
+  const widest = -(body + view.noseRadius + BAR_ROOM * 2 + 0.1) / 2;
+  const reach = metal.firstAbove(widest);
+  if (reach >= front - 0.5)
+    return refuse(r.id, 'bar-too-thick', 'blocking', { missing: 2 * (mouth - widest), bore: -2 * mouth });
+  const solid = metal.firstAbove(-0.05);
+  const deepest = floor.find((c) => c.to.y < -PAST_AXIS);
+  if (deepest) {
+    const bottom = deepest.from.x - view.noseRadius;
+    if (solid - bottom > SHALLOW + 1e-6) return refuse(r.id, 'bore-shallow', 'blocking', { missing: solid - bottom });
+  }
+  const top = metal.top(Math.max(reach, (floor[0]?.from.x ?? reach) - view.noseRadius), front);
+  const highest = -top - BAR_ROOM - body;
+  const wanted = top + view.noseRadius + Math.min(seen.place.safeDistance, 1);
+  return { top, clearLevel: Math.min(wanted, Math.max(highest, top + view.noseRadius + 0.15)) };
+};
+
+/**
+ * Passes of a side: levels over the floor, or the floor itself. Where a bore has a bottom, metal thicker than a pass on it
+ * is faced away in steps first.
+ */
+export const passesOf = (s: SideSetting, seen: Seen, levels: readonly number[] | null, depth: number): Pass[] => {
+  const passes: Pass[] = levels ? levelPasses(s.floor, levels) : [{ graph: s.floor, level: null }];
+  if (s.frame.name !== 'inner' || levels === null || levels.length === 0 || s.floor.length === 0) return passes;
+  const bottom = s.floor.find((c) => c.to.y < -PAST_AXIS);
+  if (!bottom || bottom === s.floor[0]) return passes;
+  const hole = seen.metal.firstAbove(s.top + 1e-6);
+  const thick = hole - (bottom.from.x - s.view.noseRadius);
+  const steps = Math.min(60, Math.ceil(thick / depth) - 1);
+  const right = s.floor[s.floor.length - 1].to.x;
+  const facing: Pass[] = [];
+  for (let k = steps; k >= 1; k--) {
+    const moved = s.floor.map((c) => translateCurve(c, point((k * thick) / (steps + 1), 0)));
+    const graph = levelPasses([...moved, ...(levelPasses(s.floor, [levels[0]])[0]?.graph ?? [])], [levels[0]])[0];
+    if (graph) facing.push({ graph: graph.graph.filter((c) => c.to.x <= right + 1e-9), level: null });
+  }
+  return [...facing, ...passes];
+};
+
+/** The clearing job of a side; passes and lead are the operation's own. */
+export const clearingOf = (s: SideSetting, seen: Seen, passes: readonly Pass[], leadLength: number): ClearingJob => ({
+  passes,
+  metal: new Metal(s.frame, seen.metal.clone(), seen.fixtures),
   cutting: s.view.cutting,
   holder: s.view.holder,
-  safe: ctx.holding.safeDistance,
+  safe: seen.place.safeDistance,
   clearLevel: s.clearLevel,
+  ceiling: s.ceiling,
   leadLength,
   noseRadius: s.view.noseRadius,
-  retract: Math.min(0.5, ctx.holding.safeDistance),
+  retract: Math.min(0.5, seen.place.safeDistance),
 });
 
 export const undercutsField = (help: string): Field => ({

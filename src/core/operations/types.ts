@@ -1,70 +1,103 @@
 import { z } from 'zod';
-import type { Material } from '../cutting';
-import type { Point, Region } from '../geometry';
-import type { Holding, Stock } from '../holding';
-import type { Machine, Spindle } from '../machine';
+import type { Finding } from '../findings';
+import type { Curve, Surface } from '../geometry';
 import type { MotionEvent } from '../motion';
-import type { Part } from '../part';
+import type { Element } from '../part';
 import type { Tool, ToolSection } from '../tooling';
+import { typed } from '../units';
+import type { Frame } from './frame';
 
-export type Severity = 'info' | 'attention' | 'blocking';
-
-/** Something to tell: data only, the sentence is made in checks/wording. */
-export interface Finding {
-  readonly severity: Severity;
-  readonly code: string;
-  readonly operation: string | null;
-  readonly numbers: Readonly<Record<string, number | string>>;
-  /** Place in part coordinates. */
-  readonly at: Point | null;
-  /** Index of the event within the operation. */
-  readonly event: number | null;
-}
+/** Speed of the spindle for a cut: constant surface speed, or one speed. */
+export const SpeedSchema = z.discriminatedUnion('mode', [
+  z.object({
+    mode: z.literal('surface'),
+    /** m/min. */
+    value: typed(),
+    /** rev/min that are not passed; null = what machine and holding allow. */
+    clamp: typed().nullable().default(null),
+  }),
+  z.object({
+    mode: z.literal('fixed'),
+    /** rev/min. */
+    value: typed(),
+  }),
+]);
+export type Speed = z.infer<typeof SpeedSchema>;
 
 export const CuttingSchema = z.object({
-  /** m/min with 'surface', rev/min with 'fixed'. */
-  speedMode: z.enum(['surface', 'fixed']),
-  speed: z.number(),
+  speed: SpeedSchema,
   /** mm/rev. */
-  feed: z.number(),
+  feed: typed(),
   coolant: z.boolean().default(true),
 });
 export type Cutting = z.infer<typeof CuttingSchema>;
 
 /** Two elements of the contour, both included; null = the whole side. */
-export const SpanSchema = z.object({ from: z.string(), to: z.string() }).nullable();
+export const SpanSchema = z.object({ from: z.string().max(80), to: z.string().max(80) }).nullable();
 export type Span = z.infer<typeof SpanSchema>;
 
 export const operationBase = {
-  id: z.string().min(1),
-  name: z.string(),
-  channel: z.string(),
-  tool: z.string().nullable(),
+  id: z.string().min(1).max(80),
+  name: z.string().max(120),
+  channel: z.string().max(40),
+  tool: z.string().max(80).nullable(),
   on: z.boolean().default(true),
   cutting: CuttingSchema,
   span: SpanSchema.default(null),
-  note: z.string().default(''),
+  note: z.string().max(400).default(''),
+  /** Formulas over the part's named dimensions, by path of the field; they win over its number. */
+  formulas: z.record(z.string().max(80), z.string().max(200)).optional(),
 };
 
-/** All that an operation may look at; everything in part coordinates. */
-export interface PlanContext {
-  readonly part: Part;
-  readonly stockDocument: Stock;
-  readonly holding: Holding;
-  readonly machine: Machine;
-  readonly spindle: Spindle;
-  readonly material: Material;
-  readonly tool: Tool;
+/** Facts of holding and machine that an operation may look at (mm, rev/min). */
+export interface Place {
+  readonly carrier: string;
   readonly station: number;
+  readonly offset: number;
+  readonly spindle: string;
+  /** Least of what machine, holding and operation allow. */
+  readonly clamp: number;
+  readonly workOffset: string;
+  readonly toolChange: { readonly diameter: number; readonly z: number };
+  readonly safeDistance: number;
+  readonly stickOut: number;
+  /** Z of the jaws' front. */
+  readonly jawFront: number;
+  readonly stockDiameter: number;
+  readonly frontAllowance: number;
+}
+
+/** The part as far as an operation looks at it; everything in part coordinates. */
+export interface Contour {
+  /** Pieces of the half-section within reach. */
+  readonly boundary: readonly Curve[];
+  /** Elements of the operation's span, in order; null when its ends are gone. */
+  readonly span: readonly Element[] | null;
+  /** Whether the part has anything on the operation's side. */
+  readonly present: boolean;
+  readonly front: number;
+  readonly back: number;
+}
+
+/**
+ * All that an operation may look at, as plain values: planning gets nothing else, so a hash of this says whether a plan
+ * still holds. Metal and fixtures are seen from the tool's side only.
+ */
+export interface Seen {
+  readonly frame: Frame['name'];
+  readonly contour: Contour;
+  /** Top of the metal as the operations before have left it, in the frame. */
+  readonly metal: Surface;
+  readonly fixtures: Surface | null;
   readonly section: ToolSection;
-  /** Stock as the operations before have left it. */
-  readonly stock: Region;
-  /** Jaws and chuck. */
-  readonly fixtures: Region;
+  readonly tool: Tool;
+  readonly place: Place;
   /** Width of the cutoff blade used later in the job, for the room behind the part; 0 without one. */
   readonly cutoffWidth: number;
-  /** Contours already named by a roughing cycle of the program, by operation. */
-  readonly cycleContours: readonly { readonly operation: string; readonly key: string }[];
+  /** Radius of the hole in the metal where a blade takes the part off; 0 for solid, and for operations that take nothing off. */
+  readonly bore: number;
+  /** Contours already named by a roughing cycle of the program. */
+  readonly cycleContours: readonly string[];
 }
 
 export interface Planned {
@@ -75,6 +108,13 @@ export interface Planned {
   /** Name of the contour that a posted cycle of this operation defines. */
   readonly contourKey: string | null;
 }
+
+export const nothing = (findings: readonly Finding[]): Planned => ({
+  events: [],
+  findings,
+  depth: 0,
+  contourKey: null,
+});
 
 /** How one field of the card is shown; `key` is a path inside the operation. */
 export interface Field {

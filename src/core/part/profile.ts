@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { angle, place } from '../units';
 import { FeatureNoteSchema, FeatureSchema } from './feature';
 
 /**
@@ -7,38 +8,38 @@ import { FeatureNoteSchema, FeatureSchema } from './feature';
  */
 export const CornerSchema = z.object({
   kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief']),
-  size: z.number(),
+  size: place(),
 });
 export type Corner = z.infer<typeof CornerSchema>;
 
 /** A groove cut into a straight row, by the Z of its front edge. */
 export const CutSchema = z.discriminatedUnion('kind', [
-  z.object({ id: z.string().min(1), kind: z.literal('ring'), z: z.number() }),
+  z.object({ id: z.string().min(1).max(80), kind: z.literal('ring'), z: place() }),
   z.object({
-    id: z.string().min(1),
+    id: z.string().min(1).max(80),
     kind: z.literal('square'),
-    z: z.number(),
-    width: z.number(),
-    diameter: z.number(),
+    z: place(),
+    width: place(),
+    diameter: place(),
   }),
   z.object({
-    id: z.string().min(1),
+    id: z.string().min(1).max(80),
     kind: z.literal('v'),
-    z: z.number(),
-    depth: z.number(),
-    angle: z.number(),
-    radius: z.number().default(0),
+    z: place(),
+    depth: place(),
+    angle: angle(-360, 360),
+    radius: place().default(0),
   }),
-  z.object({ id: z.string().min(1), kind: z.literal('belt'), z: z.number(), radius: z.number(), depth: z.number() }),
+  z.object({ id: z.string().min(1).max(80), kind: z.literal('belt'), z: place(), radius: place(), depth: place() }),
 ]);
 export type Cut = z.infer<typeof CutSchema>;
 
-const number = z.number().nullable().default(null);
+const number = place().nullable().default(null);
 const end = {
-  id: z.string().min(1),
+  id: z.string().min(1).max(80),
   /** Where the row ends; null = not given: unchanged, or following from the other values. */
-  diameter: z.number().nullable(),
-  z: z.number().nullable(),
+  diameter: place().nullable(),
+  z: place().nullable(),
   corner: CornerSchema.nullable().default(null),
   /** Formulas by field name; they win over the number in the field. */
   formulas: z.record(z.string(), z.string().max(200)).optional(),
@@ -52,12 +53,12 @@ export const RowSchema = z.discriminatedUnion('kind', [
     /** Direction of travel in degrees: 0 along −Z, 90 outward. */
     angle: number.optional(),
     length: number.optional(),
-    cuts: z.array(CutSchema).optional(),
+    cuts: z.array(CutSchema).max(500).optional(),
   }),
   z.object({
     ...end,
     kind: z.literal('arc'),
-    radius: z.number().nullable(),
+    radius: place().nullable(),
     /** Seen with Z to the right and X up. */
     clockwise: z.boolean(),
     /** The long way round, more than half a turn. */
@@ -72,8 +73,8 @@ export type Row = z.infer<typeof RowSchema>;
 
 /** A contour from the front (greatest Z) to the back. */
 export const ProfileSchema = z.object({
-  start: z.object({ diameter: z.number(), z: z.number() }),
-  rows: z.array(RowSchema),
+  start: z.object({ diameter: place(), z: place() }),
+  rows: z.array(RowSchema).max(5000, 'there may be at most 5000 rows'),
 });
 export type Profile = z.infer<typeof ProfileSchema>;
 
@@ -100,7 +101,7 @@ export const PartSchema = z.object({
   inner: ProfileSchema.nullable(),
   /** A blind bore from the back, from the back face to the axis. */
   back: ProfileSchema.nullable().optional(),
-  dimensions: z.array(DimensionSchema).optional(),
+  dimensions: z.array(DimensionSchema).max(500).optional(),
   source: SourceSchema.nullable().optional(),
   /** Features that turning does not make, from the solid or added by hand. */
   features: z.array(FeatureSchema).optional(),
@@ -117,7 +118,7 @@ export const PartSchema = z.object({
       outer: ProfileSchema,
       inner: ProfileSchema.nullable(),
       back: ProfileSchema.nullable().optional(),
-      dimensions: z.array(DimensionSchema).optional(),
+      dimensions: z.array(DimensionSchema).max(500).optional(),
     })
     .nullable()
     .optional(),

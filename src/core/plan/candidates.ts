@@ -1,14 +1,38 @@
-import { wordFinding } from '../checks';
+import { checkMotion, frameOfTool } from '../checks';
 import { startingData } from '../cutting';
-import { intersectRegions, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
-import { type CuttingOperation, KINDS, type OperationKind, OperationSchema } from '../operations';
-import { buildPart } from '../part';
+import { type Finding, wordFinding } from '../findings';
+import {
+  intersectRegions,
+  type Region,
+  rectangle,
+  regionBounds,
+  regionVolume,
+  subtractRegion,
+  unionRegions,
+} from '../geometry';
+import { chuckRegion, jawRegion, partZeroInMachine, stockRegion } from '../holding';
+import { timeProgram } from '../motion';
+import {
+  type AnyKind,
+  CUTTING_KINDS,
+  type CuttingKind,
+  type CuttingOperation,
+  isCutting,
+  kindOf,
+  namesOf,
+  type OperationKind,
+  OperationSchema,
+  planOperation,
+  see,
+} from '../operations';
+import { buildPart, type Part } from '../part';
 import { decodeInsert, type Tool } from '../tooling';
-import { DeriveCache, type Derived, derive } from './derive';
+import { DeriveCache, derive } from './derive';
 import type { Job } from './document';
+import { resolveOperation, stationOf } from './references';
 
 export interface Candidate {
-  readonly kind: OperationKind;
+  readonly kind: CuttingKind;
   readonly tool: string;
   readonly toolName: string;
   readonly station: number | null;
@@ -24,191 +48,263 @@ export interface Candidate {
   readonly operation: CuttingOperation;
 }
 
-/** A new operation with starting values from the material, the tool and the kind. */
-export const newOperation = (
-  job: Job,
-  kind: Exclude<OperationKind, 'wait'>,
-  tool: Tool | null,
-  span: { from: string; to: string } | null,
-  id: string,
-): CuttingOperation => {
-  const info = KINDS[kind];
-  const data = startingData(job.material, info.purpose ?? 'rough');
-  const drill = tool?.kind === 'drill' ? tool : null;
-  const cutting = drill
-    ? {
-        speedMode: 'fixed',
-        speed: Math.min(
-          job.holding.maxSpeed,
-          Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10,
-        ),
-        feed: Math.round(data.feed * drill.diameter * 1000) / 1000,
-      }
-    : {
-        speedMode: 'surface',
-        speed: tool?.kind === 'boring' ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed,
-        feed: tool?.kind === 'boring' ? Math.round(data.feed * 50) / 100 : data.feed,
-      };
-  const params: Record<string, unknown> = {};
-  if (kind === 'face') params.depth = Math.min(1.5, data.depth ?? 1);
-  if (kind === 'outer-rough') params.depth = Math.min(2.5, data.depth ?? 2);
-  if (kind === 'inner-rough') Object.assign(params, { depth: Math.min(1, data.depth ?? 1), allowanceX: 0.3 });
-  if (kind === 'drill')
-    Object.assign(params, {
-      depth: null,
-      breakThrough: 3,
-      peck: drill && partLength(job) > 3 * drill.diameter ? Math.round(drill.diameter) : 0,
-    });
-  const needsSpan = kind !== 'face' && kind !== 'drill' && kind !== 'cutoff';
-  return OperationSchema.parse({
-    id,
-    kind,
-    name: info.label,
-    channel: job.machine.channels[0].id,
-    tool: tool?.id ?? null,
-    cutting,
-    span: needsSpan ? span : null,
-    params,
-  }) as CuttingOperation;
-};
+type PickedSpan = { readonly from: string; readonly to: string } | null;
 
 const partLength = (job: Job): number => -Math.min(0, ...buildPart(job.part, job.units).outer.map((e) => e.curve.to.x));
 
-const KIND_OF_TOOL: Record<Tool['kind'], readonly Exclude<OperationKind, 'wait'>[]> = {
-  turning: ['outer-rough', 'outer-finish', 'face'],
-  boring: ['inner-rough', 'inner-finish'],
-  drill: ['drill'],
-  cutoff: ['cutoff'],
+/** A new operation with starting values from the material, the tool and the kind. */
+export const newOperation = (
+  job: Job,
+  kind: CuttingKind,
+  tool: Tool | null,
+  span: PickedSpan,
+  id: string,
+): CuttingOperation => {
+  const definition = kindOf({ kind });
+  const data = startingData(job.material, definition.purpose);
+  const drill = tool?.kind === 'drill' ? tool : null;
+  const bar = tool?.kind === 'boring';
+  const cutting = drill
+    ? {
+        speed: {
+          mode: 'fixed',
+          value: Math.min(
+            job.holding.maxSpeed,
+            Math.max(1, Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10),
+          ),
+        },
+        feed: Math.max(0.005, Math.round(data.feed * drill.diameter * 1000) / 1000),
+      }
+    : {
+        speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
+        feed: bar ? Math.round(data.feed * 50) / 100 : data.feed,
+      };
+  return OperationSchema.parse({
+    id,
+    kind,
+    name: definition.label,
+    channel: job.machine.channels[0].id,
+    tool: tool?.id ?? null,
+    cutting,
+    span: definition.target === 'span' ? span : null,
+    params: definition.starting({ material: job.material, tool, partLength: partLength(job), depth: data.depth }),
+  }) as CuttingOperation;
+};
+
+/** Stock at the place where a new operation would land, by how many operations come before it. */
+type StockAt = (before: number) => Region;
+
+const stocksOf = (job: Job, channel: string, cache: DeriveCache): { part: Part; stockAt: StockAt } => {
+  const derived = derive(job, cache);
+  const byId = new Map(derived.operations.map((d) => [d.id, d]));
+  const order = job.order[channel] ?? [];
+  return {
+    part: derived.part,
+    stockAt: (before) => (before === 0 ? derived.rawStock : (byId.get(order[before - 1])?.after ?? derived.rawStock)),
+  };
 };
 
 /**
- * What can cut a span of the contour: every tool of the job is tried as the next operation before any cutoff, its path
- * planned and checked for real. Ranked by what comes off, then by time; those that cannot say why.
+ * What can cut a span of the contour, one pair of operation and tool after another: every tool of the job is tried as the
+ * next operation before any cutoff, its path planned and checked for real.
  */
-export const candidatesFor = (
+export function* candidateSteps(
   job: Job,
-  span: { from: string; to: string } | null,
+  span: PickedSpan,
   side: 'outer' | 'inner',
-  cache: DeriveCache = new DeriveCache(),
-): Candidate[] => {
+  cache: DeriveCache,
+): Generator<Candidate> {
   const channel = job.machine.channels[0].id;
   const order = job.order[channel] ?? [];
-  const found: Candidate[] = [];
-  const base = baseline(job, cache);
-  for (const tool of Object.values(job.tools)) {
-    for (const kind of KIND_OF_TOOL[tool.kind]) {
-      if (side === 'outer' && (kind === 'inner-rough' || kind === 'inner-finish' || kind === 'drill')) continue;
-      if (kind === 'cutoff' && order.some((id) => job.operations[id].kind === 'cutoff' && job.operations[id].on))
-        continue;
-      if (
-        side === 'inner' &&
-        (kind === 'outer-rough' || kind === 'outer-finish' || kind === 'face' || kind === 'cutoff')
-      )
-        continue;
-      const operation = newOperation(job, kind, tool, span, 'trial');
-      const at = landingPlace(job, kind);
-      const trial: Job = {
-        ...job,
-        operations: { ...job.operations, trial: operation },
-        order: {
-          ...job.order,
-          [channel]: [
-            ...order.slice(0, at),
-            'trial',
-            ...order.slice(at).filter((id) => job.operations[id].kind !== 'cutoff' || kind === 'cutoff'),
-          ],
-        },
-      };
-      const d = derive(
-        { ...trial, order: { ...trial.order, [channel]: trial.order[channel].slice(0, at + 1) } },
-        cache,
-      );
-      const result = d.operations.find((o) => o.id === 'trial');
-      if (!result) continue;
-      const blocking =
-        result.findings.find((f) => f.severity === 'blocking') ??
-        (result.events.length === 0 ? result.findings[0] : undefined);
-      const warning = result.findings.find((f) => f.severity === 'attention');
-      const seconds = result.times.cutting + result.times.rapid + result.times.other;
-      const target = spanMetal(base, d, result.before, span, side);
-      const after = spanMetal(base, d, result.after, span, side);
-      const reach =
-        kind === 'cutoff'
-          ? blocking
-            ? 0
-            : 1
-          : target <= 1e-6
-            ? 0
-            : Math.max(0, Math.min(1, (target - after) / target));
-      found.push({
+  const { part, stockAt } = stocksOf(job, channel, cache);
+  if (part.region.length === 0) return;
+  const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
+  const jaws = jawRegion(job.stock, job.holding);
+  const chuck = chuckRegion(job.stock, job.holding, spindle);
+  const fixtures = unionRegions(jaws, chuck);
+  const raw = stockRegion(job.stock, job.holding, spindle);
+  const severed = order.some((id) => {
+    const op = job.operations[id];
+    return isCutting(op) && op.on && kindOf(op).covers === 'sever';
+  });
+  const box = spanBox(part, span, side);
+  for (const kind of CUTTING_KINDS) {
+    if (!kind.offeredFor.includes(side) || (kind.covers === 'sever' && severed)) continue;
+    const stock = kind.covers === 'sever' && order.length === 0 ? raw : stockAt(landingPlace(job, kind.kind));
+    for (const tool of Object.values(job.tools)) {
+      if (!kind.tools.includes(tool.kind)) continue;
+      const operation = newOperation(job, kind.kind, tool, span, 'trial');
+      const found = tryOut({
+        job,
         kind,
+        operation,
+        channel,
+        part,
+        stock,
+        jaws,
+        chuck,
+        fixtures,
+        zeroZ: partZeroInMachine(job.stock, job.holding, spindle),
+      });
+      const target = metalOf(stock, part, box, side);
+      const left = metalOf(found.after, part, box, side);
+      const reach =
+        kind.covers === 'sever' ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
+      const blocking =
+        found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
+      const warning = found.findings.find((f) => f.severity === 'attention');
+      const why = blocking ?? warning;
+      yield {
+        kind: kind.kind,
         tool: tool.id,
         toolName: tool.name,
-        station: result.station,
+        station: stationOf(job, tool.id),
         reach: blocking ? 0 : reach,
-        seconds,
-        leaves: after,
+        seconds: found.seconds,
+        leaves: left,
         doubtful: warning !== undefined,
-        reason: blocking ? wordFinding(blocking).message : warning ? wordFinding(warning).message : null,
+        reason: why ? wordFinding(why).message : null,
         operation,
-      });
+      };
     }
   }
+}
+
+interface Trial {
+  readonly job: Job;
+  readonly kind: AnyKind;
+  readonly operation: CuttingOperation;
+  readonly channel: string;
+  readonly part: Part;
+  readonly stock: Region;
+  readonly jaws: Region;
+  readonly chuck: Region;
+  readonly fixtures: Region;
+  readonly zeroZ: number;
+}
+
+const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; seconds: number; cuts: boolean } => {
+  const { job, operation, stock } = t;
+  const { resolved, findings } = resolveOperation(job, operation, t.channel);
+  if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
+  const blade = resolved.tool.kind === 'cutoff' ? resolved.tool.width : 0;
+  const cutoffWidth = Math.max(
+    blade,
+    ...Object.values(job.operations).map((op) => {
+      const tool = isCutting(op) && op.on && op.tool ? job.tools[op.tool] : undefined;
+      return tool?.kind === 'cutoff' ? tool.width : 0;
+    }),
+  );
+  const { section, tool, place, carrier } = resolved;
+  const seen = see(t.kind, operation, {
+    part: t.part,
+    metal: stock,
+    fixtures: t.fixtures,
+    section,
+    tool,
+    place,
+    cutoffWidth,
+    cycleContours: [],
+  });
+  const planned = planOperation(operation, seen);
+  const checked = checkMotion({
+    op: operation.id,
+    events: planned.events,
+    section,
+    frame: frameOfTool(section),
+    stock,
+    part: t.part.region,
+    jaws: t.jaws,
+    chuck: t.chuck,
+    machine: job.machine,
+    carrier,
+    zeroZ: t.zeroZ,
+  });
+  const { total } = timeProgram({ channels: [{ channel: t.channel, events: planned.events }] }, job.machine);
+  return {
+    findings: [...planned.findings, ...checked.findings],
+    after: checked.stock,
+    seconds: total,
+    cuts: planned.events.length > 0,
+  };
+};
+
+/** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
+export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
   // among equals a strong corner roughs better than a slender one
   const strength = (c: Candidate): number => {
     const tool = job.tools[c.tool];
-    if (!/rough|face/.test(c.kind) || !('insert' in tool)) return 0;
+    if (kindOf(c).covers !== 'rough' || !('insert' in tool)) return 0;
     const insert = decodeInsert(tool.insert);
     return insert.ok ? insert.insert.cornerAngle / 10 : 0;
   };
   const score = (c: Candidate): number =>
     c.reach > 0
-      ? c.reach * 100 - c.seconds / 30 + strength(c) - (c.kind === 'cutoff' ? 60 : 0) - (c.doubtful ? 60 : 0)
+      ? c.reach * 100 - c.seconds / 30 + strength(c) - (kindOf(c).covers === 'sever' ? 60 : 0) - (c.doubtful ? 60 : 0)
       : -1000;
-  return found.sort((a, b) => score(b) - score(a));
+  return [...found].sort((a, b) => score(b) - score(a));
 };
 
-const baseline = (job: Job, cache: DeriveCache): Derived =>
-  derive({ ...job, order: Object.fromEntries(Object.keys(job.order).map((k) => [k, []])) }, cache);
-
-/** Metal outside the part (mm³) beside the elements of a span. */
-const spanMetal = (
-  base: Derived,
-  d: Derived,
-  stock: Derived['rawStock'],
-  span: { from: string; to: string } | null,
+/** All candidates at once, ranked. */
+export const candidatesFor = (
+  job: Job,
+  span: PickedSpan,
   side: 'outer' | 'inner',
-): number => {
-  const elements = side === 'outer' ? base.part.outer : base.part.inner;
+  cache: DeriveCache = new DeriveCache(),
+): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, cache)]);
+
+const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnType<typeof regionBounds> | null => {
+  const elements = side === 'outer' ? part.outer : part.inner;
   const a = span ? elements.findIndex((e) => e.id === span.from) : 0;
   const b = span ? elements.findIndex((e) => e.id === span.to) : elements.length - 1;
-  if (a < 0 || b < 0 || elements.length === 0) return 0;
+  if (a < 0 || b < 0 || elements.length === 0) return null;
   const chosen = elements.slice(Math.min(a, b), Math.max(a, b) + 1);
-  const box = regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
-  const outside = subtractPart(stock, d.part.region, box, side);
-  return regionVolume(outside);
+  return regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
 };
 
-const subtractPart = (
-  stock: Derived['rawStock'],
-  part: Derived['rawStock'],
-  box: ReturnType<typeof regionBounds>,
+/** Metal outside the part (mm³) beside the elements of a span. */
+const metalOf = (
+  stock: Region,
+  part: Part,
+  box: ReturnType<typeof regionBounds> | null,
   side: 'outer' | 'inner',
-) => {
+): number => {
+  if (!box) return 0;
   const low = side === 'outer' ? Math.max(0, box.minY - 0.01) : 0;
   const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
-  return intersectRegions(
-    subtractRegion(stock, part),
-    rectangle(box.minX - 0.01, low, Math.max(box.maxX + 0.01, box.minX + 0.02), high),
-  );
+  const window = rectangle(box.minX - 0.01, low, Math.max(box.maxX + 0.01, box.minX + 0.02), high);
+  return regionVolume(subtractRegion(intersectRegions(stock, window), part.region));
 };
 
 /** Where a new operation of a kind belongs in the order: after the last of smaller or equal rank, never after a cutoff. */
 export const landingPlace = (job: Job, kind: OperationKind): number => {
   const order = job.order[job.machine.channels[0].id] ?? [];
-  const cutoff = order.findIndex((id) => job.operations[id].kind === 'cutoff');
-  const end = cutoff >= 0 && kind !== 'cutoff' ? cutoff : order.length;
+  const covers = (id: string): string | null => {
+    const op = job.operations[id];
+    return isCutting(op) ? kindOf(op).covers : null;
+  };
+  const own = namesOf({ kind });
+  const cutoff = order.findIndex((id) => covers(id) === 'sever');
+  const severs = kind !== 'wait' && kindOf({ kind: kind as CuttingKind }).covers === 'sever';
+  const end = cutoff >= 0 && !severs ? cutoff : order.length;
   let at = 0;
-  for (let i = 0; i < end; i++) if (KINDS[job.operations[order[i]].kind].rank <= KINDS[kind].rank) at = i + 1;
+  for (let i = 0; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;
   return Math.min(at, end);
+};
+
+/** Why an operation may not stand at a place in its channel's order (counted without itself), or null. */
+export const whyNotThere = (job: Job, id: string, channel: string, to: number): string | null => {
+  const rest = (job.order[channel] ?? []).filter((k) => k !== id).map((k) => job.operations[k]);
+  const op = job.operations[id];
+  if (!isCutting(op)) return null;
+  const covers = (k: (typeof rest)[number]): string | null => (isCutting(k) && k.on ? kindOf(k).covers : null);
+  const own = kindOf(op);
+  const cutoff = rest.findIndex((k) => covers(k) === 'sever');
+  if (own.covers !== 'sever' && cutoff >= 0 && to > cutoff) return 'The part is off after the cutoff.';
+  if (own.covers === 'sever' && to < rest.length) return 'The cutoff comes last.';
+  const hole = rest.findIndex((k) => covers(k) === 'hole');
+  if (own.needsHole && hole >= 0 && to <= hole) return 'Boring needs the drilled hole first.';
+  const needing = rest.findIndex((k) => isCutting(k) && k.on && kindOf(k).needsHole);
+  if (own.covers === 'hole' && needing >= 0 && to > needing && hole < 0) return 'The boring after it needs this hole.';
+  return null;
 };

@@ -1,8 +1,5 @@
-import { containsPoint, curveLength, leftNormalAt, type Point, pointAt, type Region } from '../geometry';
-import { KINDS } from '../operations';
+import { curveLength, leftNormalAt, type Point, pointAt, type Region, RegionIndex } from '../geometry';
 import { allElements, type Element, type Part, type Side } from '../part';
-import type { DerivedOperation } from './derive';
-import type { Job } from './document';
 
 export type CoverState = 'raw' | 'roughed' | 'finished' | 'leftover';
 
@@ -18,8 +15,8 @@ export interface ElementCover {
 export type Coverage = readonly ElementCover[];
 
 /** Metal above a surface point along its outward normal, up to `most` mm; bisected to 1 µm. */
-const metalAbove = (stock: Region, p: Point, normal: Point, most: number): number => {
-  const at = (d: number): boolean => containsPoint(stock, { x: p.x + normal.x * d, y: p.y + normal.y * d });
+const metalAbove = (stock: RegionIndex, p: Point, normal: Point, most: number): number => {
+  const at = (d: number): boolean => stock.contains({ x: p.x + normal.x * d, y: p.y + normal.y * d });
   if (!at(0.002)) return 0;
   let low = 0.002;
   let high = 0.004;
@@ -39,7 +36,7 @@ const metalAbove = (stock: Region, p: Point, normal: Point, most: number): numbe
 const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
 
 /** Leftover along the normal at sample points of an element. */
-export const leftOver = (e: Element, stock: Region): number => {
+const leftOver = (e: Element, stock: RegionIndex): number => {
   // air lies on the right of travel outside and in a bore from the back, on the left in a bore from the front
   const side = e.side === 'inner' ? 1 : -1;
   return Math.max(
@@ -50,26 +47,18 @@ export const leftOver = (e: Element, stock: Region): number => {
   );
 };
 
-/** For each element of the contour, what has been done to it and what is still on it. */
-export const coverageOf = (
-  part: Part,
-  stock: Region,
-  raw: Region,
-  operations: readonly DerivedOperation[],
-  job: Job,
-): Coverage => {
+/** For each element of the contour, what has been done to it and what is still on it. `finished` names the sides that were finished. */
+export const coverageOf = (part: Part, stock: Region, raw: Region, finished: readonly string[]): Coverage => {
   if (part.region.length === 0) return [];
-  const finishers = operations
-    .filter((o) => o.events.length > 0)
-    .map((o) => job.operations[o.id])
-    .filter((op) => op.kind === 'outer-finish' || op.kind === 'inner-finish' || op.kind === 'cutoff');
+  const now = new RegionIndex(stock);
+  const first = new RegionIndex(raw);
   return allElements(part).map((e) => {
-    const left = leftOver(e, stock);
-    const before = leftOver(e, raw);
+    const left = leftOver(e, now);
+    const before = leftOver(e, first);
     let state: CoverState;
     if (left <= 0.005) state = 'finished';
     else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01)
-      state = finishers.some((op) => KINDS[op.kind].side === e.side && op.kind !== 'cutoff') ? 'leftover' : 'roughed';
+      state = finished.includes(e.side) ? 'leftover' : 'roughed';
     else state = 'raw';
     return { element: e.id, side: e.side, state, left, length: curveLength(e.curve) };
   });

@@ -1,5 +1,5 @@
-import { checkMotion, compareWithPart } from '../checks';
-import { clampDiameter, drillLoad, surfaceSpeedAt, turningLoad } from '../cutting';
+import { checkMotion, compareWithPart, frameOfTool } from '../checks';
+import { type Finding, note } from '../findings';
 import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, unionRegions } from '../geometry';
 import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
 import {
@@ -11,14 +11,22 @@ import {
   type Timeline,
   timeProgram,
 } from '../motion';
-import { type CuttingOperation, type Finding, type PlanContext, planOperation } from '../operations';
-import { planWait } from '../operations/wait';
-import { buildPart, type Part } from '../part';
+import { type CuttingOperation, isCutting, kindOf, type Planned, planOperation, planWait, see } from '../operations';
+import { buildPart, listFeatures, type Part } from '../part';
 import { separate } from '../stock';
-import { decodeInsert, type ToolSection, toolSection } from '../tooling';
+import type { ToolSection } from '../tooling';
 import { type Coverage, coverageOf } from './coverage';
-import { type Job, stationOf } from './document';
-import { validateHolding, validateOperation, validateOrder } from './validate';
+import type { Job } from './document';
+import { dimensionNames, withFormulas } from './formulas';
+import { hashOf, hashRegion } from './hash';
+import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
+import { gripFindings, toolChangeFindings, validateHolding } from './practice';
+import { type Resolved, resolveOperation, validateReferences } from './references';
+import { markOrder, type Turn, unsynchronised } from './sequence';
+import { validateOperation, validateOrder } from './validate';
+
+export { hashRegion } from './hash';
+export type { OperationLoad } from './load';
 
 export type OperationState = 'ready' | 'attention' | 'blocked' | 'off';
 
@@ -28,23 +36,6 @@ export interface OperationTimes {
   readonly cutting: number;
   readonly rapid: number;
   readonly other: number;
-}
-
-export interface OperationLoad {
-  /** kW at the spindle motor. */
-  readonly power: number;
-  readonly available: number;
-  readonly force: number;
-  readonly torque: number;
-  readonly chip: number;
-  readonly depth: number;
-  readonly speedMin: number;
-  readonly speedMax: number;
-  /** Smallest diameter cut, and the one below which the spindle is at its limit (0 with a fixed speed). */
-  readonly diameterMin: number;
-  readonly clampedBelow: number;
-  /** Overhang over diameter of a bar or drill, null for others. */
-  readonly slenderness: number | null;
 }
 
 export interface DerivedOperation {
@@ -82,74 +73,66 @@ export interface Derived {
   readonly leftoverVolume: number;
 }
 
-interface Cached {
-  readonly events: readonly MotionEvent[];
-  readonly findings: readonly Finding[];
-  readonly after: Region;
-  readonly depth: number;
-  readonly contourKey: string | null;
-}
-
-/** Results kept from derive to derive, by a hash of all that they depend on. */
-export class DeriveCache {
-  private entries = new Map<string, Cached>();
+/** Results by a hash of all that they were made from; what the last derives did not use is forgotten once there is much. */
+class Shelf<T> {
+  private entries = new Map<string, T>();
   private touched = new Set<string>();
   hits = 0;
   misses = 0;
-  get(key: string): Cached | undefined {
-    const found = this.entries.get(key);
-    if (found) {
-      this.touched.add(key);
-      this.hits++;
-    } else this.misses++;
-    return found;
-  }
-  set(key: string, value: Cached): void {
-    this.entries.set(key, value);
+
+  get(key: string, make: () => T): T {
     this.touched.add(key);
+    const found = this.entries.get(key);
+    if (found !== undefined) {
+      this.hits++;
+      return found;
+    }
+    this.misses++;
+    const made = make();
+    this.entries.set(key, made);
+    return made;
   }
-  /** Forgets what the last derives did not use once there is much of it. */
-  sweep(keep = 3000): void {
+
+  sweep(keep: number): void {
     if (this.entries.size <= keep) return;
     for (const key of this.entries.keys()) if (!this.touched.has(key)) this.entries.delete(key);
     this.touched.clear();
   }
 }
 
-/** 53-bit string hash (two mixed 32-bit lanes); only for cache keys. */
-export const hashText = (text: string): string => {
-  let h1 = 0xdeadbeef;
-  let h2 = 0x41c6ce57;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    h1 = Math.imul(h1 ^ c, 2654435761);
-    h2 = Math.imul(h2 ^ c, 1597334677);
-  }
-  h1 = Math.imul(h1 ^ (h1 >>> 16), 2246822507) ^ Math.imul(h2 ^ (h2 >>> 13), 3266489909);
-  h2 = Math.imul(h2 ^ (h2 >>> 16), 2246822507) ^ Math.imul(h1 ^ (h1 >>> 13), 3266489909);
-  return (4294967296 * (2097151 & h2) + (h1 >>> 0)).toString(36);
-};
+interface Checked {
+  readonly findings: readonly Finding[];
+  readonly after: Region;
+  readonly removed: number;
+}
 
-/** Hash of a region by its coordinates on a 10 nm grid. */
-export const hashRegion = (region: Region): string => {
-  let h1 = 17;
-  let h2 = 31;
-  for (const ring of region) {
-    h1 = Math.imul(h1 ^ ring.length, 2654435761);
-    for (const p of ring) {
-      h1 = Math.imul(h1 ^ (Math.round(p.x * 1e5) | 0), 2654435761) ^ (h1 >>> 15);
-      h2 = Math.imul(h2 ^ (Math.round(p.y * 1e5) | 0), 1597334677) ^ (h2 >>> 13);
+/** What is kept from derive to derive: a shelf for each stage, each keyed by what that stage reads. */
+export class DeriveCache {
+  readonly plans = new Shelf<Planned>();
+  readonly checks = new Shelf<Checked>();
+  readonly loads = new Shelf<OperationLoad | null>();
+  readonly ends = new Shelf<
+    Pick<Derived, 'coverage' | 'finalStock' | 'finished' | 'leftover' | 'gouge' | 'leftoverVolume'> & {
+      thickness: number;
+      missing: number;
+      missingVolume: number;
     }
+  >();
+
+  sweep(): void {
+    this.plans.sweep(3000);
+    this.checks.sweep(3000);
+    this.loads.sweep(3000);
+    this.ends.sweep(50);
   }
-  return `${(h1 >>> 0).toString(36)}${(h2 >>> 0).toString(36)}`;
-};
+}
 
 export interface DeriveProgress {
   readonly done: number;
   readonly all: number;
 }
 
-const emptyTimes: OperationTimes = { start: 0, end: 0, cutting: 0, rapid: 0, other: 0 };
+const NO_TIMES: OperationTimes = { start: 0, end: 0, cutting: 0, rapid: 0, other: 0 };
 
 /** Everything that follows from a job, the same for the same document. Runs in a worker, on the server and in the CLI alike. */
 export const derive = (job: Job, cache: DeriveCache = new DeriveCache()): Derived => {
@@ -162,208 +145,355 @@ export const derive = (job: Job, cache: DeriveCache = new DeriveCache()): Derive
 
 /** The same one operation at a time, so that the caller can show progress, let others in, or stop. */
 export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProgress, Derived> {
-  const part = buildPart(job.part, job.units);
-  const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
-  const rawStock = stockRegion(job.stock, job.holding, spindle);
-  const jaws = jawRegion(job.stock, job.holding);
-  const chuck = chuckRegion(job.stock, job.holding, spindle);
-  const fixtures = unionRegions(jaws, chuck);
-  const zeroZ = partZeroInMachine(job.stock, job.holding, spindle);
-  const general = [...validateHolding(job, part), ...validateOrder(job)];
-  const heldZ = jawFront(job.stock, job.holding) - jawLength(job.holding) / 2;
-  const cutoffWidth = Math.max(
-    0,
-    ...Object.values(job.operations).map((op) => {
-      const tool = op.kind === 'cutoff' && op.on && op.tool ? job.tools[op.tool] : undefined;
-      return tool?.kind === 'cutoff' ? tool.width : 0;
-    }),
-  );
-  const base = hashText(JSON.stringify([job.part, job.stock, job.holding, job.machine, job.material.id, cutoffWidth]));
-
-  const sequence = runOrder(job);
-  let stock = rawStock;
-  let stockKey = hashRegion(stock);
-  const done: DerivedOperation[] = [];
-  const contours: { operation: string; key: string }[] = [];
-  for (const [i, { id, channel }] of sequence.entries()) {
-    const op = job.operations[id];
-    yield { done: i, all: sequence.length };
-    const idle = (
-      state: OperationState,
-      findings: Finding[] = [],
-      station: number | null = null,
-      section: ToolSection | null = null,
-    ): void => {
-      done.push({
-        id,
-        channel,
-        state,
-        station,
-        section,
-        events: [],
-        before: stock,
-        after: stock,
-        removed: 0,
-        findings,
-        times: emptyTimes,
-        load: null,
-        depth: 0,
-      });
-    };
-    if (!op.on) {
-      idle('off');
-      continue;
-    }
-    if (op.kind === 'wait') {
-      done.push({
-        id,
-        channel,
-        state: 'ready',
-        station: null,
-        section: null,
-        events: planWait(op),
-        before: stock,
-        after: stock,
-        removed: 0,
-        findings: [],
-        times: emptyTimes,
-        load: null,
-        depth: 0,
-      });
-      continue;
-    }
-    const say = (code: string, numbers: Finding['numbers'] = {}): Finding => ({
-      severity: 'blocking',
-      code,
-      operation: id,
-      numbers,
-      at: null,
-      event: null,
-    });
-    const tool = op.tool ? job.tools[op.tool] : undefined;
-    if (!op.tool || !tool) {
-      idle('blocked', [op.tool ? say('tool-unknown', { tool: op.tool }) : say('no-tool')]);
-      continue;
-    }
-    const station = stationOf(job, tool.id);
-    const section = toolSection(tool);
-    if (!section.ok) {
-      idle('blocked', [say('tool-unreadable', { found: section.found, reason: section.code })], station);
-      continue;
-    }
-    const invalid = validateOperation(op);
-    if (station === null) invalid.push(say('tool-not-in-station', { tool: tool.name }));
-    if (invalid.length > 0 || part.region.length === 0 || station === null) {
-      idle('blocked', invalid, station, section.section);
-      continue;
-    }
-    const key = [
-      base,
-      hashText(JSON.stringify([{ ...op, name: '', note: '' }, tool, station])),
-      stockKey,
-      hashText(contours.map((c) => c.key).join()),
-    ].join(':');
-    let result = cache.get(key);
-    if (!result) {
-      result = planAndCheck(
-        op,
-        {
-          part,
-          stockDocument: job.stock,
-          holding: job.holding,
-          machine: job.machine,
-          spindle,
-          material: job.material,
-          tool,
-          station,
-          section: section.section,
-          stock,
-          fixtures,
-          cutoffWidth,
-          cycleContours: contours,
-        },
-        { jaws, chuck, zeroZ },
-      );
-      cache.set(key, result);
-    }
-    if (result.contourKey) contours.push({ operation: id, key: result.contourKey });
-    const before = stock;
-    const after = result.after;
-    stock = after;
-    stockKey = hashRegion(stock);
-    const load = loadOf(job, op, result, spindle);
-    const findings = [...result.findings, ...loadFindings(op, load, tool)];
-    done.push({
-      id,
-      channel,
-      state: worst(findings),
-      station,
-      section: section.section,
-      events: result.events,
-      before,
-      after,
-      removed: Math.max(0, regionVolume(before) - regionVolume(after)),
-      findings,
-      times: emptyTimes,
-      load,
-      depth: result.depth,
-    });
+  const world = new World(job, cache);
+  let order = markOrder(job);
+  let done = yield* world.operations(order);
+  let timeline = world.time(done);
+  // channels that cut side by side change the stock in the order of time, which is known only now
+  const inTime = byTime(order, timeline, job);
+  if (inTime.some((t, i) => t.id !== order[i].id)) {
+    order = inTime;
+    done = yield* world.operations(order);
+    timeline = world.time(done);
   }
   cache.sweep();
-
-  const byId = new Map(done.map((d) => [d.id, d]));
-  const program: MotionProgram = {
-    channels: job.machine.channels.map((c) => ({
-      channel: c.id,
-      events: (job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []),
-    })),
-  };
-  const timeline = timeProgram(program, job.machine);
-  const eventsOf = timedByOperation(timeline.channels);
-  const timed = done.map((d) => ({ ...d, times: timesOf(eventsOf.get(d.id) ?? []) }));
-  if (timeline.kind === 'deadlock')
-    for (const w of timeline.waiting)
-      general.push({
-        severity: 'blocking',
-        code: 'deadlock',
-        operation: w.op,
-        numbers: { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') },
-        at: null,
-        event: null,
-      });
-
-  const cutOff = timed.some((d) => job.operations[d.id].kind === 'cutoff' && d.events.length > 0);
-  const parted = separate(stock, heldZ);
-  const finished = cutOff && parted.off.length > 0 ? parted.off : stock;
-  const compared = compareWithPart(finished, part.region);
-  const leftoverVolume = regionVolume(compared.leftover);
-  if (cutOff && leftoverVolume > 0.05)
-    general.push({
-      severity: 'attention',
-      code: 'leftover',
-      operation: null,
-      numbers: { volume: leftoverVolume, thickness: 2 * greatestHalfThickness(compared.leftover) },
-      at: centreOf(compared.leftover),
-      event: null,
-    });
-  const findings = [...general, ...timed.flatMap((d) => d.findings)];
-  return {
-    part,
-    rawStock,
-    jaws,
-    chuck,
-    operations: timed,
-    program,
-    timeline,
-    findings,
-    coverage: coverageOf(part, finished, rawStock, timed, job),
-    finalStock: parted.held.length > 0 ? parted.held : stock,
-    finished,
-    leftover: compared.leftover,
-    gouge: compared.gouge,
-    leftoverVolume,
-  };
+  return world.finish(done, timeline);
 }
+
+/** The order of operations by when they begin; those that never run keep their place after the one before them. */
+const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] => {
+  if (job.machine.channels.length < 2) return [...order];
+  const start = new Map<string, number>();
+  for (const c of timeline.channels)
+    for (const t of c.events)
+      if (isMove(t.event) && t.event.purpose === 'cut' && !start.has(t.event.op)) start.set(t.event.op, t.start);
+  let last = 0;
+  const at = order.map((t) => (last = start.get(t.id) ?? last));
+  return order
+    .map((t, i) => ({ t, i }))
+    .sort((a, b) => at[a.i] - at[b.i] || a.i - b.i)
+    .map(({ t }) => t);
+};
+
+/** One job with all that is the same for its operations. */
+class World {
+  readonly part: Part;
+  private readonly rawStock: Region;
+  private readonly jaws: Region;
+  private readonly chuck: Region;
+  private readonly fixtures: Region;
+  private readonly general: Finding[];
+  private readonly cutoffWidth: number;
+  private readonly zeroZ: number;
+  private readonly checkBase: string;
+  private readonly names: ReadonlyMap<string, number>;
+  private readonly roughness: ReadonlyMap<string, number>;
+
+  constructor(
+    private readonly job: Job,
+    private readonly cache: DeriveCache,
+  ) {
+    this.part = buildPart(job.part, job.units);
+    // a spindle that is not there is told; the drawing still needs a chuck to show
+    const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
+    this.rawStock = stockRegion(job.stock, job.holding, spindle);
+    this.jaws = jawRegion(job.stock, job.holding);
+    this.chuck = chuckRegion(job.stock, job.holding, spindle);
+    this.fixtures = unionRegions(this.jaws, this.chuck);
+    this.zeroZ = partZeroInMachine(job.stock, job.holding, spindle);
+    this.general = [
+      ...validateReferences(job),
+      ...validateHolding(job, this.part),
+      ...validateOrder(job),
+      ...unsynchronised(job),
+      ...toolChangeFindings(job),
+    ];
+    this.cutoffWidth = Math.max(0, ...Object.values(job.operations).map((op) => this.bladeOf(op)));
+    this.checkBase = hashOf(hashRegion(this.part.region), hashRegion(this.fixtures), job.machine, this.zeroZ);
+    this.names = dimensionNames(job.part.dimensions, job.units);
+    this.roughness = roughnessOf(job, this.part);
+  }
+
+  private bladeOf(op: Job['operations'][string]): number {
+    if (!isCutting(op) || !op.on || kindOf(op).covers !== 'sever' || !op.tool) return 0;
+    const tool = this.job.tools[op.tool];
+    return tool?.kind === 'cutoff' ? tool.width : 0;
+  }
+
+  /** Plans and checks every operation in its turn. */
+  *operations(order: readonly Turn[]): Generator<DeriveProgress, DerivedOperation[]> {
+    const done: DerivedOperation[] = [];
+    const contours: string[] = [];
+    let stock = this.rawStock;
+    for (const [i, turn] of order.entries()) {
+      yield { done: i, all: order.length };
+      const made = this.operation(turn, stock, contours);
+      stock = made.after;
+      done.push(made);
+    }
+    return done;
+  }
+
+  private operation({ id, channel }: Turn, stock: Region, contours: string[]): DerivedOperation {
+    const { job } = this;
+    const listed = job.operations[id];
+    const idle = (state: OperationState, more: Partial<DerivedOperation> = {}): DerivedOperation => ({
+      id,
+      channel,
+      state,
+      station: null,
+      section: null,
+      events: [],
+      before: stock,
+      after: stock,
+      removed: 0,
+      findings: [],
+      times: NO_TIMES,
+      load: null,
+      depth: 0,
+      ...more,
+    });
+    if (!listed.on) return idle('off');
+    if (!isCutting(listed)) return idle('ready', { events: planWait(listed) });
+    const { op, findings: broken } = withFormulas(listed, this.names, job.units);
+    const { resolved, station, section, findings } = resolveOperation(job, op, channel);
+    const invalid = [...broken, ...findings, ...validateOperation(op)];
+    if (!resolved || invalid.length > 0 || this.part.region.length === 0)
+      return idle('blocked', { station, section, findings: invalid });
+    const { planned, key } = this.plan(op, resolved, stock, contours);
+    if (planned.contourKey) contours.push(planned.contourKey);
+    const checked = this.check(op, resolved, planned, key, stock);
+    const load = this.cache.loads.get(hashOf(key, job.material, job.machine.spindles), () =>
+      loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place),
+    );
+    const all = [
+      ...planned.findings,
+      ...checked.findings,
+      ...loadFindings(op, load, resolved.tool, job.material),
+      ...roughnessFinding(op, resolved.tool, this.askedRoughness(op)),
+    ];
+    return idle(worst(all), {
+      station,
+      section,
+      events: planned.events,
+      after: checked.after,
+      removed: checked.removed,
+      findings: all,
+      load,
+      depth: planned.depth,
+    });
+  }
+
+  private plan(
+    op: CuttingOperation,
+    at: Resolved,
+    stock: Region,
+    contours: readonly string[],
+  ): { planned: Planned; key: string } {
+    const kind = kindOf(op);
+    const seen = see(kind, op, {
+      part: this.part,
+      metal: stock,
+      fixtures: this.fixtures,
+      section: at.section,
+      tool: at.tool,
+      place: at.place,
+      cutoffWidth: this.cutoffWidth,
+      cycleContours: [...contours],
+    });
+    // the name and the comment are the only things of an operation that its path cannot depend on
+    const key = hashOf({ ...op, name: '', note: '' }, seen);
+    const planned = this.cache.plans.get(key, () => {
+      try {
+        return planOperation(op, seen);
+      } catch (error) {
+        // one operation that fails must not take the job with it
+        const reason = error instanceof Error ? error.message : String(error);
+        return { events: [], findings: [note('blocking', 'internal', op.id, { reason })], depth: 0, contourKey: null };
+      }
+    });
+    return { planned, key };
+  }
+
+  private check(op: CuttingOperation, at: Resolved, planned: Planned, key: string, stock: Region): Checked {
+    return this.cache.checks.get(hashOf(key, hashRegion(stock), this.checkBase), () => {
+      try {
+        const { findings, stock: after } = checkMotion({
+          op: op.id,
+          events: planned.events,
+          section: at.section,
+          frame: frameOfTool(at.section),
+          stock,
+          part: this.part.region,
+          jaws: this.jaws,
+          chuck: this.chuck,
+          machine: this.job.machine,
+          carrier: at.carrier,
+          zeroZ: this.zeroZ,
+        });
+        return { findings, after, removed: Math.max(0, regionVolume(stock) - regionVolume(after)) };
+      } catch (error) {
+        const reason = error instanceof Error ? error.message : String(error);
+        return { findings: [note('blocking', 'internal', op.id, { reason })], after: stock, removed: 0 };
+      }
+    });
+  }
+
+  /** Finest roughness asked for on the elements of an operation's span, Ra in µm. */
+  private askedRoughness(op: CuttingOperation): number | null {
+    if (this.roughness.size === 0) return null;
+    const list = kindOf(op).side === 'inner' ? this.part.inner : this.part.outer;
+    const a = op.span ? list.findIndex((e) => e.id === op.span?.from) : 0;
+    const b = op.span ? list.findIndex((e) => e.id === op.span?.to) : list.length - 1;
+    const asked = list
+      .slice(Math.min(a, b), Math.max(a, b) + 1)
+      .flatMap((e) => this.roughness.get(e.id) ?? [])
+      .filter((v) => v > 0);
+    return asked.length > 0 ? Math.min(...asked) : null;
+  }
+
+  private program(done: readonly DerivedOperation[]): MotionProgram {
+    const byId = new Map(done.map((d) => [d.id, d]));
+    return {
+      channels: this.job.machine.channels.map((c) => {
+        const events = (this.job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []);
+        return { channel: c.id, events: events.length > 0 ? [...homing(events[0].op), ...events] : [] };
+      }),
+    };
+  }
+
+  private made: MotionProgram = { channels: [] };
+
+  time(done: readonly DerivedOperation[]): Timeline {
+    this.made = this.program(done);
+    return timeProgram(this.made, this.job.machine);
+  }
+
+  finish(done: readonly DerivedOperation[], timeline: Timeline): Derived {
+    const { job } = this;
+    const timed = withTimes(done, timeline.channels);
+    const general = [
+      ...this.general,
+      ...gripFindings(
+        job,
+        done.map((d) => d.load),
+      ),
+    ];
+    if (timeline.kind === 'deadlock')
+      for (const w of timeline.waiting)
+        general.push(
+          note('blocking', 'deadlock', w.op, { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') }),
+        );
+    const end = this.end(timed);
+    const active = done.some((d) => d.events.some((e) => isMove(e)));
+    const waiting = done.some((d) => d.state === 'blocked');
+    if (this.part.region.length > 0 && !active && !waiting && end.leftoverVolume > 1)
+      general.push(note('attention', 'nothing-made', null, { volume: end.leftoverVolume }));
+    else if (active && end.leftoverVolume > 0.05 && end.thickness > 0.004)
+      general.push(
+        note(
+          'attention',
+          'leftover',
+          null,
+          { volume: end.leftoverVolume, thickness: end.thickness },
+          centreOf(end.leftover),
+        ),
+      );
+    if (active && end.missing > 0.004)
+      general.push(
+        note(
+          'blocking',
+          'metal-missing',
+          null,
+          { volume: end.missingVolume, thickness: end.missing },
+          centreOf(end.gouge),
+        ),
+      );
+    for (const d of timed)
+      if (
+        end.uncut &&
+        d.id === end.uncut &&
+        !d.findings.some((f) => f.code === 'not-severed' || f.severity === 'blocking')
+      )
+        general.push(note('blocking', 'not-severed', d.id, { left: 0, needed: 0.5 }));
+    return {
+      part: this.part,
+      rawStock: this.rawStock,
+      jaws: this.jaws,
+      chuck: this.chuck,
+      operations: timed,
+      program: this.made,
+      timeline,
+      findings: [...general, ...timed.flatMap((d) => d.findings)],
+      coverage: end.coverage,
+      finalStock: end.finalStock,
+      finished: end.finished,
+      leftover: end.leftover,
+      gouge: end.gouge,
+      leftoverVolume: end.leftoverVolume,
+    };
+  }
+
+  /** The state of things after the last operation, held against the part. */
+  private end(timed: readonly DerivedOperation[]) {
+    const { job, part } = this;
+    const stock = timed.at(-1)?.after ?? this.rawStock;
+    const severing = timed.find((d) => {
+      const op = job.operations[d.id];
+      return isCutting(op) && kindOf(op).covers === 'sever' && d.events.length > 0;
+    });
+    const finishing = timed
+      .filter((d) => d.events.length > 0)
+      .map((d) => job.operations[d.id])
+      .filter(isCutting)
+      .filter((op) => kindOf(op).covers === 'finish')
+      .map((op) => kindOf(op).side);
+    const key = hashOf(
+      hashRegion(stock),
+      hashRegion(this.rawStock),
+      hashRegion(part.region),
+      job.holding,
+      severing !== undefined,
+      finishing,
+    );
+    const heldZ = jawFront(job.stock, job.holding) - jawLength(job.holding) / 2;
+    const parted = separate(stock, heldZ);
+    const off = severing !== undefined && parted.off.length > 0;
+    const uncut = severing !== undefined && !off ? severing.id : null;
+    const kept = this.cache.ends.get(key, () => {
+      const finished = off ? parted.off : stock;
+      const compared = compareWithPart(finished, part.region, off);
+      return {
+        finished,
+        leftover: compared.leftover,
+        gouge: compared.gouge,
+        leftoverVolume: regionVolume(compared.leftover),
+        thickness: 2 * greatestHalfThickness(compared.leftover),
+        missing: 2 * greatestHalfThickness(compared.gouge),
+        missingVolume: regionVolume(compared.gouge),
+        coverage: coverageOf(part, finished, this.rawStock, finishing),
+        finalStock: parted.held.length > 0 ? parted.held : stock,
+      };
+    });
+    return { ...kept, uncut };
+  }
+}
+
+/** Slides go to their reference places before the first tool is called, X before Z. */
+const homing = (op: string): MotionEvent[] => [
+  { kind: 'home', axes: ['X'], op, purpose: 'tool-change' },
+  { kind: 'home', axes: ['Z'], op, purpose: 'tool-change' },
+];
+
+const roughnessOf = (job: Job, part: Part): ReadonlyMap<string, number> => {
+  const result = new Map<string, number>();
+  if (!Object.values(job.part.notes ?? {}).some((n) => n.roughness !== null)) return result;
+  for (const f of listFeatures(job.part, part)) {
+    if (f.note.roughness === null) continue;
+    for (const e of f.elements) result.set(e, Math.min(result.get(e) ?? Number.POSITIVE_INFINITY, f.note.roughness));
+  }
+  return result;
+};
 
 const centreOf = (region: Region): { x: number; y: number } | null => {
   if (region.length === 0) return null;
@@ -379,82 +509,19 @@ const worst = (findings: readonly Finding[]): OperationState =>
       ? 'attention'
       : 'ready';
 
-const planAndCheck = (
-  op: CuttingOperation,
-  ctx: PlanContext,
-  place: { jaws: Region; chuck: Region; zeroZ: number },
-): Cached => {
-  try {
-    const planned = planOperation(op, ctx);
-    const carrier = ctx.machine.carriers.find((c) => c.channel === op.channel) ?? ctx.machine.carriers[0];
-    const checked = checkMotion({
-      op: op.id,
-      events: planned.events,
-      section: ctx.section,
-      stock: ctx.stock,
-      part: ctx.part.region,
-      jaws: place.jaws,
-      chuck: place.chuck,
-      machine: ctx.machine,
-      carrier,
-      spindle: ctx.spindle,
-      zeroZ: place.zeroZ,
-    });
-    return {
-      events: planned.events,
-      findings: [...planned.findings, ...checked.findings],
-      after: checked.stock,
-      depth: planned.depth,
-      contourKey: planned.contourKey,
-    };
-  } catch (error) {
-    // one operation that fails must not take the job with it
-    const reason = error instanceof Error ? error.message : String(error);
-    return {
-      events: [],
-      findings: [
-        { severity: 'blocking', code: 'internal', operation: op.id, numbers: { reason }, at: null, event: null },
-      ],
-      after: ctx.stock,
-      depth: 0,
-      contourKey: null,
-    };
-  }
-};
-
-/** Operations of all channels in the order in which they change the stock: channels take turns between common wait marks. */
-export const runOrder = (job: Job): { id: string; channel: string }[] => {
-  const queues = job.machine.channels.map((c) => ({ channel: c.id, ids: [...(job.order[c.id] ?? [])] }));
-  const result: { id: string; channel: string }[] = [];
-  for (;;) {
-    let moved = false;
-    for (const q of queues)
-      while (q.ids.length > 0 && job.operations[q.ids[0]].kind !== 'wait') {
-        result.push({ id: q.ids.shift() as string, channel: q.channel });
-        moved = true;
-      }
-    for (const q of queues)
-      if (q.ids.length > 0) {
-        result.push({ id: q.ids.shift() as string, channel: q.channel });
-        moved = true;
-      }
-    if (!moved) return result;
-  }
-};
-
-const timedByOperation = (channels: readonly ChannelTimeline[]): Map<string, TimedEvent[]> => {
-  const result = new Map<string, TimedEvent[]>();
+const withTimes = (done: readonly DerivedOperation[], channels: readonly ChannelTimeline[]): DerivedOperation[] => {
+  const byOperation = new Map<string, TimedEvent[]>();
   for (const channel of channels)
     for (const t of channel.events) {
-      const list = result.get(t.event.op);
+      const list = byOperation.get(t.event.op);
       if (list) list.push(t);
-      else result.set(t.event.op, [t]);
+      else byOperation.set(t.event.op, [t]);
     }
-  return result;
+  return done.map((d) => ({ ...d, times: timesOf(byOperation.get(d.id) ?? []) }));
 };
 
 const timesOf = (events: readonly TimedEvent[]): OperationTimes => {
-  let start = Infinity;
+  let start = Number.POSITIVE_INFINITY;
   let end = 0;
   let cutting = 0;
   let rapid = 0;
@@ -469,96 +536,5 @@ const timesOf = (events: readonly TimedEvent[]): OperationTimes => {
       other += t.waiting;
     } else other += t.end - t.start;
   }
-  return Number.isFinite(start) ? { start, end, cutting, rapid, other } : emptyTimes;
-};
-
-const loadOf = (
-  job: Job,
-  op: CuttingOperation,
-  result: Cached,
-  spindle: Job['machine']['spindles'][number],
-): OperationLoad | null => {
-  const tool = op.tool ? job.tools[op.tool] : undefined;
-  const cuts = result.events.filter((e) => isMove(e) && e.purpose === 'cut' && e.kind !== 'rapid');
-  if (!tool || cuts.length === 0) return null;
-  const diameters = cuts.flatMap((e) => (isMove(e) && e.to.X !== undefined ? [Math.abs(e.to.X) * 2] : []));
-  const clamp = Math.min(spindle.maxSpeed, job.holding.maxSpeed);
-  const speedAt = (d: number): number =>
-    op.cutting.speedMode === 'fixed'
-      ? Math.min(op.cutting.speed, clamp)
-      : Math.min(clamp, d > 0.01 ? (1000 * op.cutting.speed) / (Math.PI * d) : clamp);
-  const dMax = tool.kind === 'drill' ? tool.diameter : Math.max(...diameters, 0.1);
-  const dMin = tool.kind === 'drill' ? tool.diameter : Math.min(...diameters);
-  const vc = surfaceSpeedAt(speedAt(dMax), dMax);
-  const available = spindle.power;
-  const common = {
-    available,
-    depth: result.depth,
-    speedMin: speedAt(dMax),
-    speedMax: speedAt(dMin),
-    diameterMin: dMin,
-    clampedBelow: op.cutting.speedMode === 'surface' ? clampDiameter(op.cutting.speed, clamp) : 0,
-  };
-  if (tool.kind === 'drill') {
-    const l = drillLoad({
-      kc11: job.material.kc11,
-      mc: job.material.mc,
-      diameter: tool.diameter,
-      feed: op.cutting.feed,
-      pointAngle: tool.pointAngle,
-      surfaceSpeed: vc,
-    });
-    return {
-      ...common,
-      power: l.power / spindle.efficiency,
-      force: l.thrust,
-      torque: l.torque,
-      chip: op.cutting.feed / 2,
-      slenderness: tool.overhang / tool.diameter,
-    };
-  }
-  const kappa = tool.kind === 'cutoff' ? 90 : tool.approachAngle;
-  const depth = Math.max(result.depth, 0.05);
-  const l = turningLoad({
-    kc11: job.material.kc11,
-    mc: job.material.mc,
-    depth,
-    feed: op.cutting.feed,
-    approachAngle: kappa,
-    surfaceSpeed: vc,
-    diameter: dMax,
-  });
-  return {
-    ...common,
-    power: l.power / spindle.efficiency,
-    force: l.force,
-    torque: l.torque,
-    chip: l.chip,
-    slenderness: tool.kind === 'boring' ? tool.overhang / tool.barDiameter : null,
-  };
-};
-
-const loadFindings = (op: CuttingOperation, load: OperationLoad | null, tool: Job['tools'][string]): Finding[] => {
-  if (!load) return [];
-  const result: Finding[] = [];
-  const say = (severity: Finding['severity'], code: string, numbers: Finding['numbers']): void => {
-    result.push({ severity, code, operation: op.id, numbers, at: null, event: null });
-  };
-  if (load.power > load.available) say('attention', 'power-over', { power: load.power, available: load.available });
-  if (tool.kind === 'turning' || tool.kind === 'boring') {
-    const insert = decodeInsert(tool.insert);
-    if (
-      insert.ok &&
-      (op.kind === 'outer-rough' || op.kind === 'inner-rough' || op.kind === 'face') &&
-      load.depth > insert.insert.edgeLength * 0.6
-    )
-      say('attention', 'depth-over-edge', { depth: load.depth, edge: insert.insert.edgeLength * 0.6 });
-  }
-  const reached =
-    op.cutting.speedMode === 'surface' && load.clampedBelow > 0
-      ? surfaceSpeedAt(load.speedMax, load.diameterMin)
-      : null;
-  if (reached !== null && load.diameterMin < load.clampedBelow - 0.01 && op.kind !== 'drill')
-    say('info', 'speed-clamp', { diameter: load.clampedBelow, clamp: load.speedMax, reached });
-  return result;
+  return Number.isFinite(start) ? { start, end, cutting, rapid, other } : NO_TIMES;
 };

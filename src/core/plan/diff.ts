@@ -75,3 +75,9 @@ export const applyDiff = <T>(document: T, diff: Diff): T => {
   }
   return root as unknown as T;
 };
+
+/** The document with values put at JSON pointers; a place that is not there is an error, as in a diff. */
+export const withValues = <T>(document: T, values: Readonly<Record<string, unknown>>): T => {
+  const entries = Object.entries(values);
+  return entries.length === 0 ? document : (applyDiff(document, { added: values, updated: {}, removed: {} }) as T);
+};

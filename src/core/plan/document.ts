@@ -5,9 +5,10 @@ import { MachineSchema } from '../machine';
 import { OperationSchema } from '../operations';
 import { PartSchema } from '../part';
 import { ToolSchema } from '../tooling';
+import { upgraded } from './upgrade';
 
 export const JOB_FORMAT = 'lively-spindle-job';
-export const JOB_VERSION = 1;
+export const JOB_VERSION = 2;
 
 const text = (most: number) => z.string().max(most);
 
@@ -30,12 +31,12 @@ export const JobSchema = z.object({
   part: PartSchema,
   stock: StockSchema,
   holding: HoldingSchema,
-  tools: z.record(z.string(), ToolSchema),
+  tools: z.record(z.string().max(80), ToolSchema),
   /** Station number → tool id, for each carrier. */
-  stations: z.record(z.string(), z.record(z.string(), z.string())),
-  operations: z.record(z.string(), OperationSchema),
+  stations: z.record(z.string().max(40), z.record(z.string().max(40), z.string().max(80))),
+  operations: z.record(z.string().max(80), OperationSchema),
   /** Order of operations in each channel. */
-  order: z.record(z.string(), z.array(z.string())),
+  order: z.record(z.string().max(40), z.array(z.string().max(80)).max(5000)),
 });
 export type Job = z.infer<typeof JobSchema>;
 
@@ -86,7 +87,7 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
   return problems;
 };
 
-/** Reads a job from parsed JSON; every complaint names the place, the reason and what to do. */
+/** Reads a job of any version from parsed JSON, brought up to the present one; every complaint names the place, the reason and what to do. */
 export const readJob = (value: unknown): ReadJob => {
   if (typeof value !== 'object' || value === null || Array.isArray(value))
     return bad(
@@ -107,17 +108,15 @@ export const readJob = (value: unknown): ReadJob => {
       'version',
       `The file was written by a newer program (version ${head.version}; this one reads up to ${JOB_VERSION}). Update Lively Spindle, or save the job there for version ${JOB_VERSION}.`,
     );
-  const parsed = JobSchema.safeParse(value);
+  const parsed = JobSchema.safeParse(upgraded(value, JOB_VERSION));
   if (!parsed.success)
     return {
       ok: false,
-      problems: parsed.error.issues
-        .slice(0, 20)
-        .map((i) => ({
-          code: 'shape',
-          place: i.path.join('.'),
-          message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.`,
-        })),
+      problems: parsed.error.issues.slice(0, 20).map((i) => ({
+        code: 'shape',
+        place: i.path.join('.'),
+        message: `${i.path.join('.') || 'The file'}: ${i.message}. Correct this value and load the file again.`,
+      })),
     };
   const dangling = danglingReferences(parsed.data);
   return dangling.length > 0 ? { ok: false, problems: dangling } : { ok: true, job: parsed.data };
@@ -138,10 +137,3 @@ export const readJobText = (content: string): ReadJob => {
 
 /** The published JSON Schema of the job file. */
 export const jobJsonSchema = (): unknown => z.toJSONSchema(JobSchema, { io: 'input' });
-
-/** Station of a tool on any carrier, or null. */
-export const stationOf = (job: Job, tool: string): number | null => {
-  for (const stations of Object.values(job.stations))
-    for (const [station, id] of Object.entries(stations)) if (id === tool) return Number(station);
-  return null;
-};

@@ -1,3 +1,4 @@
+import { isCutting, kindOf } from '../operations';
 import { type PartDocument, type Reattached, reattach } from '../part';
 import type { Job } from './document';
 
@@ -27,15 +28,14 @@ export const reviseJob = (job: Job, part: PartDocument, revision: string): Revis
   const revised: Job['operations'] = {};
   for (const [id, op] of Object.entries(job.operations)) {
     revised[id] = op;
-    if (!('span' in op)) continue;
+    if (!isCutting(op)) continue;
     const { span } = op;
+    const { side, target } = kindOf(op);
     if (!span) {
-      const side = op.kind.startsWith('inner') ? 'inner' : 'outer';
       const changed =
         reattached.elements.some((m) => m.side === side && m.how !== 'kept') ||
         reattached.added.some((e) => e.side === side);
-      if (op.kind !== 'cutoff' && op.kind !== 'drill' && op.kind !== 'face')
-        operations.push({ operation: id, how: changed ? 'moved' : 'kept', missing: [] });
+      if (target === 'span') operations.push({ operation: id, how: changed ? 'moved' : 'kept', missing: [] });
       continue;
     }
     const ends = [map.get(span.from), map.get(span.to)];

@@ -1,18 +1,17 @@
 import {
-  type Arc,
   flattenCurve,
   foldAboutAxis,
   type Point,
-  point,
   type Region,
   regionBounds,
   ringArea,
   simplifyRegion,
+  subtract,
   subtractRegion,
   sweepAlong,
   unionRegions,
 } from '../geometry';
-import { isMove, type MotionEvent } from '../motion';
+import { type MotionEvent, type Move, movesOf, sectionPoint } from '../motion';
 import type { ToolSection } from '../tooling';
 
 /** A run of feed moves without a rapid between, as nose-centre points, with the indices of its first and last event. */
@@ -22,40 +21,25 @@ export interface FeedRun {
   readonly path: readonly Point[];
 }
 
-/** Points of one move, without its start, as nose centres. */
-export const movePoints = (e: MotionEvent, from: Point, tip: Point): Point[] => {
-  if (!isMove(e)) return [];
-  const to = point((e.to.Z ?? from.x + tip.x) - tip.x, (e.to.X ?? from.y + tip.y) - tip.y);
-  if (e.kind !== 'arc') return [to];
-  const a: Arc = {
-    kind: 'arc',
-    from,
-    to,
-    centre: point((e.centre.Z ?? 0) - tip.x, (e.centre.X ?? 0) - tip.y),
-    clockwise: e.clockwise,
-  };
-  return flattenCurve(a);
-};
+/** Nose centres along a move, its start first. */
+export const centrePoints = (m: Move, tip: Point): Point[] =>
+  [sectionPoint(m.from), ...flattenCurve(m.curve)].map((p) => subtract(p, tip));
 
-/** Feed runs of an operation's events; `start` is the nose centre before the first event. */
-export const feedRuns = (events: readonly MotionEvent[], section: ToolSection, start: Point | null): FeedRun[] => {
+/** Feed runs of moves that follow one another. */
+export const feedRuns = (moves: readonly Move[], section: ToolSection): FeedRun[] => {
   const runs: FeedRun[] = [];
-  let at = start;
   let open: { first: number; last: number; path: Point[] } | null = null;
-  events.forEach((e, i) => {
-    if (!isMove(e)) return;
-    const from = at ?? point((e.to.Z ?? 0) - section.tip.x, (e.to.X ?? 0) - section.tip.y);
-    const points = movePoints(e, from, section.tip);
-    if (e.kind === 'rapid') {
+  for (const m of moves) {
+    if (m.event.kind === 'rapid') {
       if (open) runs.push(open);
       open = null;
-    } else {
-      open ??= { first: i, last: i, path: [from] };
-      open.path.push(...points);
-      open.last = i;
+      continue;
     }
-    at = points[points.length - 1];
-  });
+    const points = centrePoints(m, section.tip);
+    open ??= { first: m.index, last: m.index, path: [points[0]] };
+    open.path.push(...points.slice(1));
+    open.last = m.index;
+  }
   if (open) runs.push(open);
   return runs;
 };
@@ -67,9 +51,9 @@ export const sweptCut = (section: ToolSection, path: readonly Point[]): Region =
 export const cutStock = (stock: Region, section: ToolSection, path: readonly Point[]): Region =>
   simplifyRegion(subtractRegion(stock, sweptCut(section, path)));
 
-/** Stock after all feed moves of an operation. */
+/** Stock after all feed moves of an operation, by exact polygons run after run. */
 export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region =>
-  feedRuns(events, section, null).reduce((s, run) => cutStock(s, section, run.path), stock);
+  feedRuns(movesOf(events), section).reduce((s, run) => cutStock(s, section, run.path), stock);
 
 export interface Separated {
   /** What stays in the chuck. */

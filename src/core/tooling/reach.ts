@@ -64,39 +64,43 @@ const lowerChain = (shape: RoundedPolygon): Point[] => {
 const upperHalf = (centre: Point, radius: number): Curve =>
   arc(point(centre.x - radius, centre.y), point(centre.x + radius, centre.y), centre, true);
 
-/**
- * Lowest reference positions of a convex rounded shape above a ground given as a graph (left to right, closed downward):
- * the boundary of ground ⊕ (−shape). Every candidate is a touching position, so their upper envelope is the boundary:
- * parallels of the ground's pieces at the radius, half circles about its corners, and edges of the shape swung over them.
- */
-const candidates = (ground: readonly Curve[], shape: RoundedPolygon): Curve[] => {
+/** What one corner of the shape's lower side touches: parallels of the ground's pieces and half circles about its corners. */
+const cornerPositions = (
+  ground: readonly Curve[],
+  corners: readonly Point[],
+  corner: Point,
+  radius: number,
+): Curve[] => {
   const result: Curve[] = [];
-  const chain = lowerChain(shape);
-  const corners: Point[] = [];
-  for (const c of ground) corners.push(c.from, c.to);
-  for (const k of chain) {
-    for (const c of ground) {
-      if (Math.abs(c.to.x - c.from.x) < 1e-9) continue;
-      const shifted = shape.radius > 0 ? offsetCurve(c, shape.radius) : c;
-      if (shifted) result.push(move(shifted, k));
-    }
-    if (shape.radius > 0) for (const w of corners) result.push(upperHalf(subtract(w, k), shape.radius));
+  for (const c of ground) {
+    if (Math.abs(c.to.x - c.from.x) < 1e-9) continue;
+    const shifted = radius > 0 ? offsetCurve(c, radius) : c;
+    if (shifted) result.push(move(shifted, corner));
   }
-  for (let i = 1; i < chain.length; i++) {
-    const a = chain[i - 1];
-    const b = chain[i];
-    const direction = unit(subtract(b, a));
-    const push = scale(perpendicular(direction), shape.radius);
-    const swing = (w: Point): Curve => line(add(subtract(w, b), push), add(subtract(w, a), push));
-    for (const w of corners) result.push(swing(w));
-    // an arc of the ground can touch the edge with its inside where their directions agree
-    for (const c of ground) {
-      if (c.kind !== 'arc' || !c.clockwise) continue;
-      const up = perpendicular(direction);
-      const t = arcParameter(c, add(c.centre, up));
-      if (t > 0 && t < 1 && Math.abs(cross(tangentAt(c, t), direction)) < 1e-6)
-        result.push(swing(add(c.centre, scale(up, Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)))));
-    }
+  if (radius > 0) for (const w of corners) result.push(upperHalf(subtract(w, corner), radius));
+  return result;
+};
+
+/** What one edge of the shape's lower side touches: the edge swung over the ground's corners and its arcs. */
+const edgePositions = (
+  ground: readonly Curve[],
+  corners: readonly Point[],
+  a: Point,
+  b: Point,
+  radius: number,
+): Curve[] => {
+  const result: Curve[] = [];
+  const direction = unit(subtract(b, a));
+  const push = scale(perpendicular(direction), radius);
+  const swing = (w: Point): Curve => line(add(subtract(w, b), push), add(subtract(w, a), push));
+  for (const w of corners) result.push(swing(w));
+  // an arc of the ground can touch the edge with its inside where their directions agree
+  for (const c of ground) {
+    if (c.kind !== 'arc' || !c.clockwise) continue;
+    const up = perpendicular(direction);
+    const t = arcParameter(c, add(c.centre, up));
+    if (t > 0 && t < 1 && Math.abs(cross(tangentAt(c, t), direction)) < 1e-6)
+      result.push(swing(add(c.centre, scale(up, Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)))));
   }
   return result;
 };
@@ -112,9 +116,46 @@ const asGraph = (ground: readonly Curve[]): Curve[] =>
     .flatMap((c) => splitCurve(c, turningParameters(c, 'x')))
     .map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
 
+/** Box of a curve that may be larger than the curve by an arc's bulge, never smaller. */
+const roughBox = (c: Curve): { x0: number; x1: number; top: number } => {
+  const x0 = Math.min(c.from.x, c.to.x);
+  const x1 = Math.max(c.from.x, c.to.x);
+  if (c.kind === 'line') return { x0, x1, top: Math.max(c.from.y, c.to.y) };
+  return { x0, x1, top: c.centre.y + Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y) };
+};
+
+/** Least height of a graph over an interval, or −∞ where it has gaps. */
+const lowestOver = (graph: readonly Curve[]): ((from: number, to: number) => number) => {
+  const pieces = graph.filter((c) => c.to.x - c.from.x > 1e-9);
+  const low = pieces.map((c) =>
+    c.kind === 'arc' && !c.clockwise
+      ? c.centre.y - Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)
+      : Math.min(c.from.y, c.to.y),
+  );
+  return (from, to) => {
+    let a = 0;
+    let b = pieces.length;
+    while (a < b) {
+      const m = (a + b) >> 1;
+      if (pieces[m].to.x <= from) a = m + 1;
+      else b = m;
+    }
+    let least = Infinity;
+    let reached = from;
+    for (let i = a; i < pieces.length && pieces[i].from.x < to; i++) {
+      if (pieces[i].from.x > reached + 1e-6) return -Infinity;
+      if (low[i] < least) least = low[i];
+      reached = pieces[i].to.x;
+    }
+    return reached < to - 1e-6 ? -Infinity : least;
+  };
+};
+
 /**
- * The deepest allowed positions of a tool's reference point over a ground (graph, closed downward), for x in [from, to].
- * Exact lines and arcs; cost O(n log n) in candidates (pieces × corners of the shapes).
+ * The deepest allowed positions of a tool's reference point over a ground (graph, closed downward), for x in [from, to]:
+ * the boundary of ground ⊕ (−shape). Every candidate is a touching position, so their upper envelope is the boundary.
+ * Exact lines and arcs. The lowest corner of the first shape usually rules: what lies wholly below its positions is left out
+ * before the envelope is made.
  */
 export const deepestPositions = (
   ground: readonly Curve[],
@@ -123,6 +164,30 @@ export const deepestPositions = (
   to: number,
 ): Curve[] => {
   const graph = asGraph(ground);
-  const all = shapes.flatMap((s) => candidates(graph, s));
-  return clipGraph(upperEnvelope(all), from, to);
+  const corners: Point[] = [];
+  for (const c of graph) corners.push(c.from, c.to);
+  const inRange = (c: Curve): boolean => Math.max(c.from.x, c.to.x) > from && Math.min(c.from.x, c.to.x) < to;
+  const lowest = (chain: readonly Point[]): number => chain.reduce((best, p, i) => (p.y < chain[best].y ? i : best), 0);
+  const chains = shapes.map((s) => [...lowerChain(s)]);
+  if (shapes.length === 0) return [];
+  const ruling = lowest(chains[0]);
+  const first = cornerPositions(graph, corners, chains[0][ruling], shapes[0].radius).filter(inRange);
+  const envelope = upperEnvelope(first);
+  const least = lowestOver(envelope);
+  const rest: Curve[] = [];
+  const take = (candidates: readonly Curve[]): void => {
+    for (const c of candidates) {
+      if (!inRange(c)) continue;
+      const b = roughBox(c);
+      if (b.top > least(Math.max(b.x0, from), Math.min(b.x1, to)) - 1e-9) rest.push(c);
+    }
+  };
+  shapes.forEach((shape, k) => {
+    const chain = chains[k];
+    chain.forEach((corner, i) => {
+      if (k > 0 || i !== ruling) take(cornerPositions(graph, corners, corner, shape.radius));
+    });
+    for (let i = 1; i < chain.length; i++) take(edgePositions(graph, corners, chain[i - 1], chain[i], shape.radius));
+  });
+  return clipGraph(rest.length > 0 ? upperEnvelope([...envelope, ...rest]) : envelope, from, to);
 };

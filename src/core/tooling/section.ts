@@ -35,11 +35,17 @@ export interface ToolSection {
   readonly holder: readonly RoundedPolygon[];
   readonly turret: readonly RoundedPolygon[];
   readonly noseRadius: number;
+  /** Points that a program may name: tip number and place from the origin. The first is the one that is used. */
+  readonly corners: readonly { readonly number: number; readonly at: Point }[];
   readonly tipNumber: number;
   /** Programmed tip relative to the origin. */
   readonly tip: Point;
   /** Turret reference (gauge point) relative to the programmed tip. */
   readonly gauge: Point;
+  /** Way of the feed that the edge is made for: along Z toward the chuck or away from it. */
+  readonly feeds: 'toward-chuck' | 'from-chuck' | 'both';
+  /** Direction in which the spindle has to turn, from hand and way up. */
+  readonly spindle: 'forward' | 'reverse';
 }
 
 export type SectionResult =
@@ -126,18 +132,22 @@ const turning = (tool: TurningTool, insert: InsertGeometry): ToolSection => {
   );
   const shank = box(left, bottom, left + tool.shank, overhang + 4);
   const turret = box(left - 12, overhang, left - 12 + 2 * TURRET.halfThickness, overhang + TURRET.depth);
-  const left_ = tool.hand === 'left';
-  const flip = (p: Point): Point => (left_ ? point(-p.x, p.y) : p);
-  const tipNumber = round ? 0 : left_ ? 4 : 3;
+  // a left hand mirrors the tool along Z, and so does turning it over about its shank; only the latter turns the rake over
+  const mirrored = (tool.hand === 'left') !== (tool.wayUp === 'turned');
+  const flip = (p: Point): Point => (mirrored ? point(-p.x, p.y) : p);
+  const tipNumber = round ? 0 : mirrored ? 4 : 3;
   const tip = scale(TIP_DIRECTION[tipNumber], rho);
   return {
     cutting: [mapShape(body, flip)],
     holder: [mapShape(head, flip), mapShape(shank, flip)],
     turret: [mapShape(turret, flip)],
     noseRadius: rho,
+    corners: [{ number: tipNumber, at: tip }],
     tipNumber,
     tip,
     gauge: point(0, overhang - tip.y),
+    feeds: round ? 'both' : mirrored ? 'from-chuck' : 'toward-chuck',
+    spindle: tool.wayUp === 'turned' ? 'reverse' : 'forward',
   };
 };
 
@@ -155,18 +165,20 @@ const boring = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
     tool.overhang + 2 * TURRET.halfThickness,
     axis - TURRET.below + TURRET.depth,
   );
-  const left = tool.hand === 'left';
-  const flip = (p: Point): Point => (left ? point(-p.x, p.y) : p);
-  const tipNumber = left ? 1 : 2;
+  // a left-hand bar cuts the same section with its rake on the other side: only the spindle turns the other way
+  const tipNumber = 2;
   const tip = scale(TIP_DIRECTION[tipNumber], rho);
   return {
-    cutting: [mapShape(body, flip)],
-    holder: [mapShape(bar, flip)],
-    turret: [mapShape(turret, flip)],
+    cutting: [body],
+    holder: [bar],
+    turret: [turret],
     noseRadius: rho,
+    corners: [{ number: tipNumber, at: tip }],
     tipNumber,
     tip,
     gauge: point(tool.overhang - tip.x, axis - tip.y),
+    feeds: 'toward-chuck',
+    spindle: tool.hand === 'left' ? 'reverse' : 'forward',
   };
 };
 
@@ -199,9 +211,12 @@ const drill = (tool: DrillTool): ToolSection => {
     holder: parts,
     turret: [turret],
     noseRadius: 0,
+    corners: [{ number: 7, at: point(0, 0) }],
     tipNumber: 7,
     tip: point(0, 0),
     gauge: point(tool.overhang + 30, 0),
+    feeds: 'toward-chuck',
+    spindle: 'forward',
   };
 };
 
@@ -227,9 +242,15 @@ const cutoff = (tool: CutoffTool): ToolSection => {
     holder: [block],
     turret: [turret],
     noseRadius: rho,
+    corners: [
+      { number: 3, at: tip },
+      { number: 4, at: point(w + rho, -rho) },
+    ],
     tipNumber: 3,
     tip,
     gauge: point(0, overhang - tip.y),
+    feeds: 'both',
+    spindle: tool.wayUp === 'turned' ? 'reverse' : 'forward',
   };
 };
 

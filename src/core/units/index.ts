@@ -1,1 +1,2 @@
+export * from './bounds';
 export * from './expression';

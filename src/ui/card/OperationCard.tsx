@@ -1,13 +1,14 @@
 'use client';
 import { Copy, Eye, EyeOff, Play, Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
-import { wordFinding } from '@/core/checks';
-import { type CuttingOperation, type Field, type Finding, KINDS } from '@/core/operations';
-import { stationOf } from '@/core/plan';
+import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
+import { type CuttingOperation, type Field, isCutting, kindOf, type Speed } from '@/core/operations';
+import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
 import { copyOperation, readPath, removeOperation, setOperation, writePath } from '../job/edits';
 import { useJob } from '../job/store';
-import { Choice, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { Choice, type Formula, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { longSeconds, StateMark } from '../kit/state';
+import { FindingList } from './Findings';
 
 const GROUPS = ['Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
 
@@ -31,35 +32,13 @@ const LoadRow = ({ label, share, text }: { label: string; share: number; text: s
   </div>
 );
 
-export const FindingRow = ({ finding, title, onGo }: { finding: Finding; title?: string; onGo?: () => void }) => {
-  const w = wordFinding(finding);
-  const tone =
-    finding.severity === 'blocking' ? 'text-madder' : finding.severity === 'attention' ? 'text-weld' : 'text-soft';
-  const glyph = finding.severity === 'blocking' ? '✕' : finding.severity === 'attention' ? '▲' : 'i';
-  const body = (
-    <>
-      {title && <span className="block text-soft">{title}</span>}
-      <span className={`${tone} font-semibold`}>
-        <span aria-hidden>{glyph}</span> <span className="sr-only">{finding.severity}: </span>
-        {w.message}
-      </span>{' '}
-      <span className="text-soft">{w.remedy}</span>
-    </>
-  );
-  return onGo ? (
-    <button
-      type="button"
-      onClick={onGo}
-      className="mb-1.5 block w-full rounded border border-hair bg-white px-2 py-1.5 text-left hover:border-soft"
-      data-testid={`finding-${finding.code}`}
-    >
-      {body}
-    </button>
-  ) : (
-    <p className="mb-1" data-testid={`finding-${finding.code}`}>
-      {body}
-    </p>
-  );
+/** The same speed said in the other way, at the diameter where the cut is widest. */
+const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
+  if (mode === speed.mode) return speed;
+  const d = Math.max(diameter, 1);
+  return speed.mode === 'surface'
+    ? { mode: 'fixed', value: Math.max(1, Math.round(spindleSpeed(speed.value, d))) }
+    : { mode: 'surface', value: Math.max(1, Math.round(surfaceSpeedAt(speed.value, d))), clamp: null };
 };
 
 export const OperationCard = ({ id }: { id: string }) => {
@@ -67,15 +46,30 @@ export const OperationCard = ({ id }: { id: string }) => {
   const derived = useJob((s) => s.derived);
   const set = useJob((s) => s.set);
   const op = job.operations[id];
-  if (!op || op.kind === 'wait') return null;
+  if (!op || !isCutting(op)) return null;
   const d = derived?.operations.find((o) => o.id === id);
-  const info = KINDS[op.kind];
+  const info = kindOf(op);
+  const names = dimensionNames(job.part.dimensions, job.units);
+  const settled = withFormulas(op, names, job.units).op;
   const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));
   const change = (label: string, path: string, value: unknown): void =>
-    setOperation(id, `${label.toLowerCase()} of ${op.name}`, (o) => writePath(o, path, value));
+    setOperation(id, `${label.toLowerCase()} of ${op.name}`, (o) => {
+      writePath(o, path, value);
+      // a number in the place of a formula replaces it
+      if (isCutting(o) && o.formulas) delete o.formulas[path];
+    });
+  const formulaFor = (label: string, path: string): Formula => ({
+    text: op.formulas?.[path] ?? null,
+    names,
+    onFormula: (text) =>
+      setOperation(id, `formula for ${label.toLowerCase()} of ${op.name}`, (o) => {
+        if (isCutting(o)) o.formulas = { ...o.formulas, [path]: text };
+      }),
+  });
   const station = op.tool ? stationOf(job, op.tool) : null;
   const shown = (f: Field): boolean => !f.showWhen || readPath(op, f.showWhen.key) === f.showWhen.is;
-  const surface = op.cutting.speedMode === 'surface';
+  const { speed } = settled.cutting;
+  const surface = speed.mode === 'surface';
   const load = d?.load;
   return (
     <div data-testid="operation-card">
@@ -126,9 +120,7 @@ export const OperationCard = ({ id }: { id: string }) => {
             <span className="num text-soft">{longSeconds(d.times.cutting + d.times.rapid + d.times.other)}</span>
           )}
         </div>
-        {d?.findings.map((f) => (
-          <FindingRow key={f.code} finding={f} />
-        ))}
+        {d && <FindingList findings={d.findings} />}
       </div>
       <Section title="Tool and speed">
         <Row label="Tool">
@@ -147,8 +139,9 @@ export const OperationCard = ({ id }: { id: string }) => {
         >
           <NumberField
             label={surface ? 'Surface speed' : 'Spindle speed'}
-            value={op.cutting.speed}
-            onChange={(v) => v !== null && change('Speed', 'cutting.speed', v)}
+            value={speed.value}
+            formula={formulaFor('Speed', 'cutting.speed.value')}
+            onChange={(v) => v !== null && change('Speed', 'cutting.speed.value', v)}
             step={10}
           />
         </Row>
@@ -163,7 +156,8 @@ export const OperationCard = ({ id }: { id: string }) => {
         <Row label="Feed" unit="mm/rev">
           <NumberField
             label="Feed"
-            value={op.cutting.feed}
+            value={settled.cutting.feed}
+            formula={formulaFor('Feed', 'cutting.feed')}
             onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)}
             step={0.01}
           />
@@ -172,8 +166,10 @@ export const OperationCard = ({ id }: { id: string }) => {
           <Choice
             label="Speed mode"
             className="w-28"
-            value={op.cutting.speedMode}
-            onChange={(v) => change('Speed mode', 'cutting.speedMode', v)}
+            value={speed.mode}
+            onChange={(v) =>
+              change('Speed mode', 'cutting.speed', inMode(speed, v, load?.diameterMax ?? job.stock.diameter))
+            }
             options={[
               { value: 'surface', label: 'surface' },
               { value: 'fixed', label: 'fixed' },
@@ -190,7 +186,14 @@ export const OperationCard = ({ id }: { id: string }) => {
         return (
           <Section key={group} title={group}>
             {fields.map((f) => (
-              <FieldRow key={f.key} field={f} op={op} unit={job.units} onChange={(v) => change(f.label, f.key, v)} />
+              <FieldRow
+                key={f.key}
+                field={f}
+                op={settled}
+                unit={job.units}
+                onChange={(v) => change(f.label, f.key, v)}
+                formula={formulaFor(f.label, f.key)}
+              />
             ))}
           </Section>
         );
@@ -226,11 +229,13 @@ const FieldRow = ({
   op,
   unit,
   onChange,
+  formula,
 }: {
   field: Field;
   op: CuttingOperation;
   unit: 'mm' | 'inch';
   onChange: (v: unknown) => void;
+  formula: Formula;
 }) => {
   const value = readPath(op, field.key);
   switch (field.input.kind) {
@@ -246,6 +251,7 @@ const FieldRow = ({
             unit={unit}
             value={value as number | null}
             optional={field.input.optional}
+            formula={formula}
             onChange={(v) => (v !== null || field.input.kind === 'length') && onChange(v)}
             width={field.input.optional ? 'w-24' : 'w-20'}
           />
@@ -258,6 +264,7 @@ const FieldRow = ({
             label={field.label}
             value={value as number}
             step={field.input.step}
+            formula={formula}
             onChange={(v) => v !== null && onChange(v)}
           />
         </Row>

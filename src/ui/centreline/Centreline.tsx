@@ -3,6 +3,7 @@ import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { boundsOfCurves, type Curve, mapRegion, type Region, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
+import { isCutting } from '@/core/operations';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
 import { toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
@@ -171,14 +172,7 @@ export const Centreline = () => {
   const preview = previewed !== null && candidates ? candidates[previewed] : null;
   const op = operationId ? job.operations[operationId] : null;
   const limits =
-    op &&
-    (op.kind === 'outer-rough' ||
-      op.kind === 'outer-finish' ||
-      op.kind === 'inner-rough' ||
-      op.kind === 'inner-finish') &&
-    phase === 'plan'
-      ? op
-      : null;
+    op && isCutting(op) && 'frontLimit' in op.params && phase === 'plan' ? { id: op.id, params: op.params } : null;
   const reachOfPath = useMemo(() => {
     if (!limits || !shownOperation) return null;
     const xs = shownOperation.events.flatMap((e) =>

@@ -1,5 +1,5 @@
 import { arcRadius, arcSweep, type Curve, type Point, type Region, sweepAlong, unionRegions } from '@/core/geometry';
-import { isMove, type MotionEvent } from '@/core/motion';
+import { type MotionEvent, movesOf } from '@/core/motion';
 import type { ToolSection } from '@/core/tooling';
 
 const n = (v: number): string => String(Math.round(v * 1e4) / 1e4);
@@ -56,24 +56,17 @@ export const pathDrawing = (events: readonly MotionEvent[]): ToolPathDrawing => 
   let leads = '';
   let rapids = '';
   const engage: Point[] = [];
-  let at: Point | null = null;
   let wasRapid = true;
-  for (const e of events) {
-    if (!isMove(e)) continue;
-    const to: Point = { x: e.to.Z ?? at?.x ?? 0, y: e.to.X ?? at?.y ?? 0 };
-    if (at) {
-      const c: Curve =
-        e.kind === 'arc'
-          ? { kind: 'arc', from: at, to, centre: { x: e.centre.Z ?? 0, y: e.centre.X ?? 0 }, clockwise: e.clockwise }
-          : { kind: 'line', from: at, to };
-      if (e.kind === 'rapid') {
-        if (e.purpose !== 'tool-change') rapids += chainPath([c]);
-      } else if (e.purpose === 'cut') cuts += chainPath([c]);
-      else leads += chainPath([c]);
+  for (const m of movesOf(events)) {
+    const rapid = m.event.kind === 'rapid';
+    if (m.placed) {
+      const d = chainPath([m.curve]);
+      if (!rapid && m.event.purpose === 'cut') cuts += d;
+      else if (!rapid) leads += d;
+      else if (m.event.purpose !== 'tool-change') rapids += d;
+      if (!rapid && wasRapid) engage.push(m.curve.from);
     }
-    if (e.kind !== 'rapid' && wasRapid && at) engage.push(at);
-    wasRapid = e.kind === 'rapid';
-    at = to;
+    wasRapid = rapid;
   }
   return { cuts, leads, rapids, engage };
 };

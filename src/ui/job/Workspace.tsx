@@ -83,15 +83,13 @@ export const Workspace = ({
   // biome-ignore lint/correctness/useExhaustiveDependencies: the document is taken once for each job
   useEffect(() => {
     open(id, initial, version);
-    useJob
-      .getState()
-      .set({
-        phase: PHASES.includes(first as Phase)
-          ? (first as Phase)
-          : Object.keys(initial.operations).length === 0
-            ? 'part'
-            : 'plan',
-      });
+    useJob.getState().set({
+      phase: PHASES.includes(first as Phase)
+        ? (first as Phase)
+        : Object.keys(initial.operations).length === 0
+          ? 'part'
+          : 'plan',
+    });
   }, [id]);
   useEffect(() => {
     const warn = (e: BeforeUnloadEvent): void => {

@@ -1,6 +1,7 @@
 'use client';
-import { type CuttingOperation, KINDS, type Operation } from '@/core/operations';
-import { type Job, landingPlace } from '@/core/plan';
+import type { Remedy } from '@/core/findings';
+import { type CuttingOperation, namesOf, type Operation } from '@/core/operations';
+import { type Job, landingPlace, whyNotThere as whyNotInChannel, withValues } from '@/core/plan';
 import { useJob } from './store';
 
 const channelOf = (job: Job, id: string): string =>
@@ -15,7 +16,7 @@ export const freshId = (job: Job): string => {
 export const addOperation = (operation: CuttingOperation): string => {
   const { edit, set, job } = useJob.getState();
   const id = freshId(job);
-  edit(`add ${KINDS[operation.kind].label.toLowerCase()}`, (j) => {
+  edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => {
     const channel = j.machine.channels[0].id;
     const order = j.order[channel] ?? [];
     const at = landingPlace(j, operation.kind);
@@ -79,19 +80,11 @@ export const writePath = (value: unknown, path: string, to: unknown): void => {
   parent[last] = to;
 };
 
-/** Why an operation may not stand at a place in the order, or null. */
-export const whyNotThere = (job: Job, id: string, to: number): string | null => {
-  const rest = (job.order[channelOf(job, id)] ?? []).filter((k) => k !== id);
-  const op = job.operations[id];
-  const cutoff = rest.findIndex((k) => job.operations[k].kind === 'cutoff' && job.operations[k].on);
-  if (op.kind !== 'cutoff' && cutoff >= 0 && to > cutoff) return 'The part is off after the cutoff.';
-  if (op.kind === 'cutoff' && to < rest.length) return 'The cutoff comes last.';
-  const needsHole = op.kind === 'inner-rough' || op.kind === 'inner-finish';
-  const drill = rest.findIndex((k) => job.operations[k].kind === 'drill' && job.operations[k].on);
-  if (needsHole && drill >= 0 && to <= drill) return 'Boring needs the drilled hole first.';
-  const bore = rest.findIndex(
-    (k) => ['inner-rough', 'inner-finish'].includes(job.operations[k].kind) && job.operations[k].on,
-  );
-  if (op.kind === 'drill' && bore >= 0 && to > bore && drill < 0) return 'The boring after it needs this hole.';
-  return null;
+/** Why an operation may not stand at a place in its channel's order, or null. */
+export const whyNotThere = (job: Job, id: string, to: number): string | null =>
+  whyNotInChannel(job, id, channelOf(job, id), to);
+
+/** Applies what a finding proposes, as one edit. */
+export const applyRemedy = (remedy: Remedy): void => {
+  useJob.getState().edit(remedy.label, (j) => withValues(j, remedy.set));
 };

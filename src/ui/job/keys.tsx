@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { KINDS, type OperationKind } from '@/core/operations';
+import { CUTTING_KINDS, type CuttingKind, kindOf } from '@/core/operations';
 import { newOperation } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
@@ -111,8 +111,8 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
       f();
     };
   };
-  const add = (kind: Exclude<OperationKind, 'wait'>): void => {
-    const tool = Object.values(job.tools).find((t) => KINDS[kind].tools.includes(t.kind)) ?? null;
+  const add = (kind: CuttingKind): void => {
+    const tool = Object.values(job.tools).find((t) => kindOf({ kind }).tools.includes(t.kind)) ?? null;
     addOperation(newOperation(job, kind, tool, null, freshId(job)));
   };
   const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
@@ -134,13 +134,11 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
                   Go to {p[0].toUpperCase() + p.slice(1)}
                 </Command.Item>
               ))}
-              {(Object.keys(KINDS) as OperationKind[])
-                .filter((k): k is Exclude<OperationKind, 'wait'> => k !== 'wait')
-                .map((k) => (
-                  <Command.Item key={k} className={item} onSelect={run(() => add(k))}>
-                    Add {KINDS[k].label.toLowerCase()}
-                  </Command.Item>
-                ))}
+              {CUTTING_KINDS.map((k) => (
+                <Command.Item key={k.kind} className={item} onSelect={run(() => add(k.kind))}>
+                  Add {k.label.toLowerCase()}
+                </Command.Item>
+              ))}
               {Object.values(job.operations).map((o) => (
                 <Command.Item
                   key={o.id}

@@ -1,16 +1,18 @@
 'use client';
 import {
+  flattenChain,
   foldAboutAxis,
   type Point,
-  point,
   type Region,
+  subtract,
   subtractRegion,
   sweepAlong,
+  trimCurve,
   unionRegions,
 } from '@/core/geometry';
 import { isMove, placeWithin, type TimedEvent } from '@/core/motion';
 import type { Derived, DerivedOperation, Job } from '@/core/plan';
-import { cutStock, movePoints } from '@/core/stock';
+import { centrePoints, cutStock } from '@/core/stock';
 
 /** Everything that the drawing shows at one moment. */
 export interface Moment {
@@ -49,9 +51,8 @@ const stockBefore = (op: DerivedOperation, track: OperationTrack, index: number)
     const i = track.stocks.length - 1;
     const t = track.timed[i];
     const last = track.stocks[i];
-    const cutting = isMove(t.event) && t.event.kind !== 'rapid';
-    const from = point(t.from.x - section.tip.x, t.from.y - section.tip.y);
-    track.stocks.push(cutting ? cutStock(last, section, [from, ...movePoints(t.event, from, section.tip)]) : last);
+    const cutting = t.move && t.event.kind !== 'rapid';
+    track.stocks.push(cutting && t.move ? cutStock(last, section, centrePoints(t.move, section.tip)) : last);
   }
   return track.stocks[index];
 };
@@ -77,17 +78,14 @@ export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
   const t = track.timed[index];
   const duration = t.end - t.start - t.waiting;
   const share = duration <= 0 ? 1 : Math.max(0, Math.min(1, (time - t.start - t.waiting) / duration));
-  const carrier = job.machine.carriers.find((c) => c.channel === current.channel) ?? job.machine.carriers[0];
+  const carrier = job.machine.carriers.find((c) => c.channel === current.channel);
   const tip = placeWithin(t, share, carrier, job.machine.rapidPath);
-  const centre = point(tip.x - current.section.tip.x, tip.y - current.section.tip.y);
+  const { section } = current;
+  const centre = subtract(tip, section.tip);
   let stock = stockBefore(current, track, index);
-  if (isMove(t.event) && t.event.kind !== 'rapid' && share > 0) {
-    const from = point(t.from.x - current.section.tip.x, t.from.y - current.section.tip.y);
-    const path = [from, ...partWay(t, share, from, current.section.tip)];
-    stock = subtractRegion(
-      stock,
-      foldAboutAxis(unionRegions(...current.section.cutting.map((s) => sweepAlong(s, path)))),
-    );
+  if (t.move && t.event.kind !== 'rapid' && share > 0) {
+    const path = flattenChain([trimCurve(t.move.curve, 0, share)]).map((p) => subtract(p, section.tip));
+    stock = subtractRegion(stock, foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path)))));
   }
   return {
     stock,
@@ -97,13 +95,6 @@ export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
     timed: t,
     speed: t.speedStart + (t.speedEnd - t.speedStart) * share,
   };
-};
-
-const partWay = (t: TimedEvent, share: number, from: Point, tip: Point): Point[] => {
-  const points = movePoints(t.event, from, tip);
-  if (points.length <= 1)
-    return points.map((p) => point(from.x + (p.x - from.x) * share, from.y + (p.y - from.y) * share));
-  return points.slice(0, Math.max(1, Math.round(points.length * share)));
 };
 
 /** Times at which the cursor may stand when stepping by moves. */

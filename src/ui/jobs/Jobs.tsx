@@ -278,7 +278,7 @@ const NewJob = ({
       if (body.document) {
         // tools, holding and operations of the template; spans of another contour fall back to the whole side
         const operations = Object.fromEntries(
-          Object.entries(body.document.operations).map(([id, o]) => [id, o.kind === 'wait' ? o : { ...o, span: null }]),
+          Object.entries(body.document.operations).map(([id, o]) => [id, 'span' in o ? { ...o, span: null } : o]),
         );
         job = {
           ...job,

@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'l
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ChannelTimeline } from '@/core/motion';
-import { KINDS } from '@/core/operations';
+import { isCutting, namesOf } from '@/core/operations';
 import { stationOf } from '@/core/plan';
 import { useSize } from '../centreline/view';
 import { moveOperation, whyNotThere } from '../job/edits';
@@ -204,14 +204,19 @@ export const Lanes = () => {
           {formatSeconds(time)} / {formatSeconds(total)}
         </span>
         <span className="flex-1" />
-        <button
-          type="button"
-          className="rounded px-2 py-0.5 text-soft hover:bg-linen"
-          onClick={() => setEven(!even)}
-          aria-pressed={even}
-        >
-          {even ? 'even spacing' : 'to time'}
-        </button>
+        <fieldset className="mr-2 flex rounded border border-hair" aria-label="Spacing of the lanes">
+          {[false, true].map((k) => (
+            <button
+              key={String(k)}
+              type="button"
+              aria-pressed={even === k}
+              onClick={() => setEven(k)}
+              className={cx('px-2 py-0.5', even === k ? 'bg-woad-pale font-semibold' : 'text-soft hover:bg-linen')}
+            >
+              {k ? 'evenly' : 'by time'}
+            </button>
+          ))}
+        </fieldset>
         <span className="font-semibold">{derived ? longSeconds(derived.timeline.total) : ''}</span>
       </div>
       <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
@@ -287,7 +292,7 @@ export const Lanes = () => {
             const chosen = selected === b.id;
             const colour = CHANNEL_COLOURS[ci % 4];
             const moving = drag?.id === b.id;
-            const station = op.kind === 'wait' ? null : op.tool ? stationOf(job, op.tool) : null;
+            const station = isCutting(op) && op.tool ? stationOf(job, op.tool) : null;
             return (
               <button
                 type="button"
@@ -318,7 +323,7 @@ export const Lanes = () => {
                 onClick={() =>
                   set({
                     operation: b.id,
-                    tool: op.kind === 'wait' ? null : op.tool,
+                    tool: isCutting(op) ? op.tool : null,
                     span: null,
                     ...(b.derived &&
                     b.derived.times.end > b.derived.times.start &&
@@ -361,12 +366,10 @@ export const Lanes = () => {
                 }}
               >
                 <span className="num flex justify-between text-[11px]">
-                  <b>{station === null ? (op.kind === 'wait' ? '◆' : 'T–') : `T${station}`}</b>
+                  <b>{station === null ? (isCutting(op) ? 'T–' : '◆') : `T${station}`}</b>
                   {w > 44 && state !== 'ready' && <span aria-hidden>{STATE_WORDS[state].glyph}</span>}
                 </span>
-                {w > 34 && (
-                  <span className="block truncate text-[12px] leading-4">{op.name || KINDS[op.kind].short}</span>
-                )}
+                {w > 34 && <span className="block truncate text-[12px] leading-4">{op.name || namesOf(op).short}</span>}
               </button>
             );
           }),

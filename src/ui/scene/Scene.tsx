@@ -220,15 +220,13 @@ export const Scene = () => {
     if (facePick && bringing && mesh) {
       const face = faceOfTriangle(mesh.groups, hit.triangle);
       if (face < 0) return;
-      usePart
-        .getState()
-        .wish((w) => ({
-          ...w,
-          step: {
-            ...w.step,
-            ...(facePick === 'axis' ? { axisFace: face, zeroFace: null, flip: false } : { zeroFace: face }),
-          },
-        }));
+      usePart.getState().wish((w) => ({
+        ...w,
+        step: {
+          ...w.step,
+          ...(facePick === 'axis' ? { axisFace: face, zeroFace: null, flip: false } : { zeroFace: face }),
+        },
+      }));
       return;
     }
     if (measuring) {

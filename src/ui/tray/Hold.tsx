@@ -5,7 +5,7 @@ import { regionBounds } from '@/core/geometry';
 import { jawLength } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { formatLength } from '@/core/units';
-import { FindingRow } from '../card/OperationCard';
+import { FindingList } from '../card/Findings';
 import { useJob } from '../job/store';
 import { Button, Choice, NumberField, Row, Section } from '../kit/controls';
 
@@ -42,6 +42,12 @@ const HOLD_CODES = new Set([
   'turret-meets-jaws',
   'tool-meets-chuck',
   'turret-meets-chuck',
+  'unsupported',
+  'grip-short',
+  'grip-lost',
+  'safe-distance-small',
+  'tool-change-close',
+  'spindle-unknown',
 ]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
@@ -85,23 +91,7 @@ export const HoldTray = () => {
         {findings.length === 0 ? (
           <p className="text-verdigris">● Nothing: the part clears the jaws and the cutoff has room.</p>
         ) : (
-          findings.map((f) => (
-            <div key={`${f.code}${f.operation}`}>
-              <FindingRow finding={f} />
-              {typeof f.numbers.needed === 'number' && f.code !== 'blade-too-short' && (
-                <Button
-                  tone="primary"
-                  className="mb-2"
-                  onClick={() => {
-                    const needed = Math.ceil((f.numbers.needed as number) * 10) / 10;
-                    edit('enough stick-out', (j) => ({ ...j, holding: { ...j.holding, stickOut: needed } }));
-                  }}
-                >
-                  Make it {formatLength(Math.ceil(f.numbers.needed * 10) / 10, job.units)}
-                </Button>
-              )}
-            </div>
-          ))
+          <FindingList findings={findings} />
         )}
       </Section>
     </>

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { KINDS } from '@/core/operations';
+import { kindOf } from '@/core/operations';
 import { describeElement } from '@/core/part';
 import type { Candidate } from '@/core/plan';
 import { addOperation } from '../job/edits';
@@ -26,7 +26,7 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
       )}
     >
       <span className="flex justify-between gap-2">
-        <b className="truncate">{KINDS[candidate.kind].label}</b>
+        <b className="truncate">{kindOf(candidate).label}</b>
         <b className="num shrink-0">{candidate.station === null ? '–' : `T${candidate.station}`}</b>
       </span>
       <span className="block truncate text-soft">{candidate.toolName}</span>
@@ -78,6 +78,8 @@ export const PlanTray = () => {
   const chosen = a >= 0 && b >= 0 ? list.slice(Math.min(a, b), Math.max(a, b) + 1) : [];
   const open = derived?.coverage.filter((c) => c.state !== 'finished') ?? [];
   const elements = derived ? [...derived.part.outer, ...derived.part.inner] : [];
+  const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
+  const done = chosen.length > 0 && chosen.every((e) => finished.has(e.id));
   const able = candidates?.filter((c) => c.reach > 0) ?? [];
   const shown = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
   const whole = (side: 'outer' | 'inner'): void => {
@@ -110,19 +112,29 @@ export const PlanTray = () => {
                 : 'the picked piece is gone'}
           </p>
         )}
-        {searching && <p className="text-soft">Trying every tool of the turret …</p>}
-        <div data-testid="candidates">
-          {candidates &&
-            shown.map((c) => <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />)}
-          {candidates && able.length === 0 && !searching && (
-            <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>
-          )}
-          {candidates && candidates.length > shown.length && (
-            <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
-              and {candidates.length - shown.length} that cannot
-            </button>
-          )}
-        </div>
+        {done && (
+          <p className="mb-2 text-verdigris" data-testid="span-finished">
+            ● Nothing is left to cut on this span.
+            {open.length > 0 ? ' What is still to make stands below.' : ''}
+          </p>
+        )}
+        {searching && !done && <p className="text-soft">Trying every tool of the turret …</p>}
+        {!done && (
+          <div data-testid="candidates">
+            {candidates &&
+              shown.map((c) => (
+                <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />
+              ))}
+            {candidates && able.length === 0 && !searching && (
+              <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>
+            )}
+            {candidates && candidates.length > shown.length && (
+              <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
+                and {candidates.length - shown.length} that cannot
+              </button>
+            )}
+          </div>
+        )}
       </Section>
       <Section title="Still to make">
         {open.length === 0 && derived ? <p className="text-verdigris">● Every element is finished.</p> : null}

@@ -1,7 +1,7 @@
 'use client';
 import { wordPartProblem } from '@/core/checks';
-import type { Finding } from '@/core/operations';
-import { FindingRow } from '../card/OperationCard';
+import type { Finding } from '@/core/findings';
+import { FindingList } from '../card/Findings';
 import { useJob } from '../job/store';
 import { Section } from '../kit/controls';
 import { longSeconds, StateMark } from '../kit/state';
@@ -35,14 +35,11 @@ export const ProveTray = () => {
           </p>
         ))}
         <div data-testid="findings">
-          {findings.map((f) => (
-            <FindingRow
-              key={`${f.operation}${f.code}${f.numbers.mark ?? ''}${f.numbers.channel ?? ''}`}
-              finding={f}
-              title={f.operation ? operations[f.operation]?.name : undefined}
-              onGo={() => go(f)}
-            />
-          ))}
+          <FindingList
+            findings={findings}
+            titleOf={(f) => (f.operation ? operations[f.operation]?.name : undefined)}
+            onGo={go}
+          />
         </div>
       </Section>
       <Section title="After the last operation">

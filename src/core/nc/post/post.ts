@@ -1,6 +1,6 @@
+import type { AxisName, Dialect } from '../../machine';
 import type { ContourBlock, CycleSpec, MotionEvent, Position, SpindleSpeed } from '../../motion';
-import { isMove } from '../../motion';
-import type { Dialect } from '../dialects/dialect';
+import { feedOf, isMove, type MoveEvent } from '../../motion';
 
 export interface PostedLine {
   readonly text: string;
@@ -10,9 +10,17 @@ export interface PostedLine {
   readonly event: number | null;
 }
 
+/** Something that the dialect cannot say; the program is not complete without it. */
+export interface PostProblem {
+  readonly op: string;
+  readonly event: number;
+  readonly what: string;
+}
+
 export interface PostedProgram {
   readonly channel: string;
   readonly lines: readonly PostedLine[];
+  readonly problems: readonly PostProblem[];
 }
 
 export interface PostHead {
@@ -21,6 +29,9 @@ export interface PostHead {
   /** Comment before each operation. */
   readonly operationComment: (op: string) => string;
 }
+
+/** Largest number that a control's display and words hold, mm. */
+const LARGEST = 99_999;
 
 /** Comments may hold only what a control prints: capitals, digits and a few signs; brackets would end them. */
 export const safeComment = (text: string, most: number): string =>
@@ -50,8 +61,11 @@ const spindleKey = (s: SpindleSpeed): string => (s.mode === 'surface' ? `s${s.va
 
 class Writer {
   private readonly lines: PostedLine[] = [];
+  private readonly problems: PostProblem[] = [];
+  private current: { op: string; event: number } = { op: '', event: 0 };
+  private feedMode = '';
   private motion = '';
-  private at: { X?: number; Z?: number } = {};
+  private at: Partial<Record<AxisName, number>> = {};
   private feed = '';
   private op: string | null = null;
   private spindle = '';
@@ -86,9 +100,11 @@ class Writer {
         this.line(`G40 ${this.dialect.feedPerRevCode} G18`);
         this.motion = '';
         this.feed = '';
+        this.feedMode = this.dialect.feedPerRevCode;
         this.spindle = '';
         this.at = {};
       }
+      this.current = { op: e.op, event: index };
       index = this.event(events, index);
     }
     this.op = null;
@@ -96,7 +112,7 @@ class Writer {
     this.line(`${this.dialect.coolantOff} ${this.dialect.spindleStop}`);
     this.line(this.dialect.programEnd);
     this.line('%');
-    return { channel: this.channel, lines: this.lines };
+    return { channel: this.channel, lines: this.lines, problems: this.problems };
   }
 
   private line(text: string, event: number | null = null): void {
@@ -108,7 +124,16 @@ class Writer {
     if (safe) this.line(`(${safe})`);
   }
 
+  private refuse(what: string): void {
+    if (!this.problems.some((p) => p.what === what && p.op === this.current.op))
+      this.problems.push({ ...this.current, what });
+  }
+
   private number(value: number): string {
+    if (!Number.isFinite(value) || Math.abs(value) > LARGEST) {
+      this.refuse(`the number ${value}`);
+      return '0.';
+    }
     const fixed = value.toFixed(this.dialect.decimals);
     const trimmed = fixed.replace(/0+$/, '');
     const cleaned = this.dialect.trailingPoint ? trimmed : trimmed.replace(/\.$/, '');
@@ -119,14 +144,21 @@ class Writer {
     return Number(value.toFixed(this.dialect.decimals));
   }
 
-  /** X as diameter, Z; only what changed, and always something. */
+  /** X as diameter, Z, then what other axes the control has; only what changed. */
   private place(to: Position): string {
     const words: string[] = [];
-    const X = to.X === undefined ? this.at.X : this.rounded(to.X * 2);
-    const Z = to.Z === undefined ? this.at.Z : this.rounded(to.Z);
-    if (X !== undefined && X !== this.at.X) words.push(`X${this.number(X)}`);
-    if (Z !== undefined && Z !== this.at.Z) words.push(`Z${this.number(Z)}`);
-    this.at = { X, Z };
+    for (const axis of ['X', 'Z', 'Y', 'C', 'B', 'A'] as const) {
+      const value = to[axis];
+      if (value === undefined) continue;
+      const next = this.rounded(axis === 'X' ? value * 2 : value);
+      if (next === this.at[axis]) continue;
+      if (!this.dialect.axes.includes(axis)) {
+        this.refuse(`a move of axis ${axis}`);
+        continue;
+      }
+      words.push(`${axis}${this.number(next)}`);
+      this.at = { ...this.at, [axis]: next };
+    }
     return words.join(' ');
   }
 
@@ -136,9 +168,22 @@ class Writer {
     return code;
   }
 
-  private feedWord(value: number): string {
-    const word = `F${Number(value.toFixed(this.dialect.feedDecimals))}`;
-    if (word === this.feed) return '';
+  /** F with its mode before it where that changes. */
+  private feedWords(e: MoveEvent): string {
+    const feed = feedOf(e);
+    if (!feed) return '';
+    const [code, value] =
+      'perRev' in feed ? [this.dialect.feedPerRevCode, feed.perRev] : [this.dialect.feedPerMinCode, feed.perMin];
+    const mode = code === this.feedMode ? '' : code;
+    this.feedMode = code;
+    return this.join(mode, this.feedWord(value, mode !== ''));
+  }
+
+  private feedWord(value: number, always = false): string {
+    if (!Number.isFinite(value) || value <= 0 || value > LARGEST) this.refuse(`the feed ${value}`);
+    const text = String(Number(value.toFixed(this.dialect.feedDecimals)));
+    const word = `F${this.dialect.trailingPoint && !text.includes('.') ? `${text}.` : text}`;
+    if (word === this.feed && !always) return '';
     this.feed = word;
     return word;
   }
@@ -161,7 +206,16 @@ class Writer {
         this.cuttingMove(e, index);
         return index + 1;
       case 'thread':
-        this.line(this.join('G32', this.place(e.to), `F${Number(e.lead.toFixed(4))}`), index);
+        this.feed = '';
+        this.line(
+          this.join(
+            'G32',
+            this.place(e.to),
+            this.feedWord(e.lead),
+            e.startAngle ? `Q${Math.round(e.startAngle * 1000)}` : '',
+          ),
+          index,
+        );
         this.motion = '';
         this.feed = '';
         return index + 1;
@@ -172,7 +226,19 @@ class Writer {
         this.spindleLines(e, index);
         return index + 1;
       case 'tool':
+        if (![e.station, e.offset].every((n) => Number.isInteger(n) && n >= 1 && n <= 99))
+          this.refuse(`station ${e.station} with offset ${e.offset}, for which T has two digits each`);
         this.line(`T${String(e.station).padStart(2, '0')}${String(e.offset).padStart(2, '0')}`, index);
+        // slides stay where they are, but the new tool's tip is somewhere else
+        this.at = {};
+        return index + 1;
+      case 'home':
+        this.line(`G28 ${e.axes.map((a) => (a === 'X' ? 'U0.' : a === 'Z' ? 'W0.' : '')).join(' ')}`.trim(), index);
+        for (const a of e.axes) if (a !== 'X' && a !== 'Z') this.refuse(`axis ${a} going home`);
+        this.at = {};
+        return index + 1;
+      case 'stop':
+        this.line(e.optional ? this.dialect.optionalStop : this.dialect.stop, index);
         return index + 1;
       case 'work-offset':
         this.line(e.code, index);
@@ -187,7 +253,7 @@ class Writer {
       }
       case 'device':
       case 'clamp':
-        this.comment(e.kind === 'device' ? `${e.device} ${e.action}` : `${e.axis} ${e.on ? 'clamp' : 'free'}`);
+        this.device(e.kind === 'device' ? `${e.device} ${e.action}` : `${e.axis} ${e.on ? 'clamp' : 'free'}`, index);
         return index + 1;
       case 'compensation':
         return e.side === 'off' ? index + 1 : this.compensated(events, index, e.side, e.contour);
@@ -200,6 +266,12 @@ class Writer {
     }
   }
 
+  private device(name: string, index: number): void {
+    const code = this.dialect.devices[name];
+    if (code) this.line(code, index);
+    else this.refuse(name);
+  }
+
   private cuttingMove(e: Extract<MotionEvent, { kind: 'feed' | 'arc' }>, index: number, prefix = ''): void {
     const start = { ...this.at };
     if (e.kind === 'feed') {
@@ -210,36 +282,47 @@ class Writer {
         start.X !== undefined &&
         start.Z !== undefined
       ) {
-        const X = this.rounded((e.to.X ?? 0) * 2);
-        const Z = this.rounded(e.to.Z ?? 0);
+        const X = e.to.X === undefined ? start.X : this.rounded(e.to.X * 2);
+        const Z = e.to.Z === undefined ? start.Z : this.rounded(e.to.Z);
         const u = this.rounded(X - start.X);
         const w = this.rounded(Z - start.Z);
-        this.at = { X, Z };
+        this.at = { ...this.at, X, Z };
         const words = this.join(u !== 0 ? `U${this.number(u)}` : '', w !== 0 ? `W${this.number(w)}` : '');
-        if (words) this.line(this.join(this.mode('G1'), words, this.feedWord(e.feed.value)), index);
+        if (words) this.line(this.join(this.mode('G1'), words, this.feedWords(e)), index);
         return;
       }
       const place = this.place(e.to);
-      if (place || prefix) this.line(this.join(prefix, this.mode('G1'), place, this.feedWord(e.feed.value)), index);
+      if (place || prefix) this.line(this.join(prefix, this.mode('G1'), place, this.feedWords(e)), index);
       return;
     }
-    this.arcBlock(
-      { X: e.to.X ?? 0, Z: e.to.Z ?? 0, centreX: e.centre.X ?? 0, centreZ: e.centre.Z ?? 0, clockwise: e.clockwise },
-      start,
-      this.feedWord(e.feed.value),
-      index,
-    );
+    const { X, Z } = e.to;
+    if (
+      e.plane !== 'ZX' ||
+      X === undefined ||
+      Z === undefined ||
+      e.centre.X === undefined ||
+      e.centre.Z === undefined
+    ) {
+      this.refuse(`an arc in the plane ${e.plane}`);
+      return;
+    }
+    const arc = { X, Z, centreX: e.centre.X, centreZ: e.centre.Z, clockwise: e.clockwise };
+    this.arcBlock(arc, start, this.feedWords(e), index);
   }
 
   private arcBlock(
     a: { X: number; Z: number; centreX: number; centreZ: number; clockwise: boolean },
-    start: { X?: number; Z?: number },
+    start: { readonly X?: number; readonly Z?: number },
     feed: string,
     index: number | null,
     number = '',
   ): void {
-    const i = a.centreX - (start.X ?? 0) / 2;
-    const k = a.centreZ - (start.Z ?? 0);
+    if (start.X === undefined || start.Z === undefined) {
+      this.refuse('an arc whose start is not known');
+      return;
+    }
+    const i = a.centreX - start.X / 2;
+    const k = a.centreZ - start.Z;
     const place = this.place(a);
     if (place)
       this.line(
@@ -285,9 +368,9 @@ class Writer {
     let end = index + 1;
     while (end < events.length && !(events[end].kind === 'compensation')) end++;
     const moves = events.slice(index + 1, end).map((e, i) => ({ e, i: index + 1 + i }));
-    const feedOf = (e: MotionEvent): number => (e.kind === 'feed' || e.kind === 'arc' ? e.feed.value : 0);
     const cuts = moves.filter((m) => m.e.kind === 'feed' || m.e.kind === 'arc');
-    const feed = feedOf(cuts[cuts.length - 1].e);
+    const last = cuts[cuts.length - 1].e;
+    const feed = last.kind === 'feed' || last.kind === 'arc' ? last.feed.value : 0;
     contour.forEach((b, i) => {
       // one contour block may stand for several moves (rolls round corners): point at the nearest one by share
       const event =
@@ -324,6 +407,11 @@ class Writer {
     } else this.arcBlock(b, start, word, event, number);
   }
 
+  /** A cycle's feed always stands in its block. */
+  private cycleFeed(value: number): string {
+    return this.feedWord(value, true);
+  }
+
   private cycle(events: readonly MotionEvent[], index: number, cycle: CycleSpec): number {
     let end = index + 1;
     while (end < events.length && events[end].kind !== 'cycle-end') end++;
@@ -333,7 +421,7 @@ class Writer {
           `G83 Z${this.number(cycle.depth)} R0.`,
           `Q${Math.round(cycle.peck * 1000)}`,
           cycle.dwell > 0 ? `P${Math.round(cycle.dwell * 1000)}` : '',
-          `F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`,
+          this.cycleFeed(cycle.feed),
         ),
         index,
       );
@@ -349,9 +437,9 @@ class Writer {
     if (cycle.kind === 'finish-contour') {
       const named = this.contours.get(contourText(cycle.contour));
       if (named) {
-        this.line(`G70 P${named.from} Q${named.to} F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`, index);
+        this.line(`G70 P${named.from} Q${named.to} ${this.cycleFeed(cycle.feed)}`, index);
         this.line('G40');
-        this.at = { X: this.rounded(cycle.start.X * 2), Z: this.rounded(cycle.start.Z) };
+        this.at = { ...this.at, X: this.rounded(cycle.start.X * 2), Z: this.rounded(cycle.start.Z) };
         this.motion = '';
         this.feed = '';
         return end + 1;
@@ -377,7 +465,7 @@ class Writer {
     this.contours.set(key, { from, to });
     this.line(`G71 U${this.number(cycle.depth)} R${this.number(cycle.retract)}`, index);
     this.line(
-      `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)} F${Number(cycle.feed.toFixed(this.dialect.feedDecimals))}`,
+      `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)} ${this.cycleFeed(cycle.feed)}`,
       index,
     );
     const first = cycle.contour[0];
@@ -389,11 +477,11 @@ class Writer {
       ),
       index,
     );
-    this.at = { X: this.rounded(first.X * 2), Z: this.rounded(cycle.start.Z) };
+    this.at = { ...this.at, X: this.rounded(first.X * 2), Z: this.rounded(cycle.start.Z) };
     this.motion = 'G0';
     for (const [i, b] of cycle.contour.slice(1).entries()) this.contourBlock(b, null, index, `N${from + 1 + i}`);
     if (side) this.line('G40');
-    this.at = { X: this.rounded(cycle.start.X * 2), Z: this.rounded(cycle.start.Z) };
+    this.at = { ...this.at, X: this.rounded(cycle.start.X * 2), Z: this.rounded(cycle.start.Z) };
     this.motion = '';
     this.feed = '';
   }

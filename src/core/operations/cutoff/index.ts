@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { type Finding, note } from '../../findings';
 import {
   type Curve,
   clipGraph,
@@ -7,34 +8,35 @@ import {
   line,
   type Point,
   point,
-  regionBounds,
   reverseChain,
   upperEnvelope,
+  VOID,
 } from '../../geometry';
-import { jawFront } from '../../holding';
 import { deepestPositions } from '../../tooling';
+import { typed } from '../../units';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { OUTER } from '../frame';
-import { groundOf, note, topOf } from '../turning';
-import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
+import { defineKind } from '../kind';
+import { groundOf } from '../turning';
+import { type Field, operationBase, type Planned, type Seen } from '../types';
 
-export const CutoffSchema = z.object({
+const CutoffSchema = z.object({
   ...operationBase,
   kind: z.literal('cutoff'),
   params: z.object({
     /** The edge on the part's back is broken by the blade's corner before the part comes off. */
     edgeBreakFirst: z.boolean().default(true),
     /** Diameter from which the feed is reduced. */
-    slowFrom: z.number().default(8),
+    slowFrom: typed().default(8),
     /** Share of the feed that is taken away there, %. */
-    slowBy: z.number().default(60),
+    slowBy: typed().default(60),
     /** How far the corner goes past centre, or past the wall of a bore, mm in radius. */
-    pastCentre: z.number().default(0.3),
+    pastCentre: typed().default(0.3),
   }),
 });
-export type CutoffOperation = z.infer<typeof CutoffSchema>;
+type CutoffOperation = z.infer<typeof CutoffSchema>;
 
-export const cutoffFields: Field[] = [
+const fields: Field[] = [
   {
     key: 'params.edgeBreakFirst',
     label: 'Back edge first',
@@ -65,56 +67,83 @@ export const cutoffFields: Field[] = [
   },
 ];
 
-export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
-  const tool = ctx.tool;
+const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
+  const tool = seen.tool;
+  if (tool.kind !== 'cutoff') throw new Error('invariant: a cutoff has a blade');
   const findings: Finding[] = [];
-  const bail = (code: string, numbers: Record<string, number | string> = {}): Planned => ({
-    events: [],
-    findings: [...findings, note('blocking', code, op.id, numbers)],
-    depth: 0,
-    contourKey: null,
-  });
-  if (tool.kind !== 'cutoff') return bail('wrong-tool', { needs: 'a cutoff blade' });
-  const rho = ctx.section.noseRadius;
-  const back = regionBounds(ctx.part.region).minX;
+  const rho = seen.section.noseRadius;
+  const safe = seen.place.safeDistance;
+  const { back } = seen.contour;
+  const bar = seen.place.stockDiameter / 2;
   // left corner centre when the right corner runs along the back face
   const u = back - (tool.width - rho);
-  const jaws = jawFront(ctx.stockDocument, ctx.holding);
   const leftFlank = u - rho - Math.max(0, (tool.shank - tool.width) * 0.15);
-  const missing = jaws + ctx.holding.safeDistance - leftFlank;
-  if (missing > 1e-6)
+  const missing = seen.place.jawFront + safe - leftFlank;
+  if (missing > 1e-6) {
+    const needed = seen.place.stickOut + missing;
     findings.push(
-      note(
-        'blocking',
-        'cutoff-meets-jaws',
-        op.id,
-        { missing, stickOut: ctx.holding.stickOut, needed: ctx.holding.stickOut + missing },
-        point(back, ctx.stockDocument.diameter / 2),
-      ),
+      note('blocking', 'cutoff-meets-jaws', op.id, { missing, needed }, point(back, bar), {
+        remedy: {
+          label: `Stick-out ${Math.ceil(needed * 10) / 10} mm`,
+          set: { '/holding/stickOut': Math.ceil(needed * 10) / 10 },
+        },
+      }),
     );
-
-  const top = topOf(ctx.stock, u - rho, back) ?? ctx.stockDocument.diameter / 2;
-  const clear = Math.max(ctx.stockDocument.diameter / 2, top) + rho + ctx.holding.safeDistance;
-  const wall = boreRadiusAt(ctx, back - tool.width / 2);
-  const end = (wall > 1e-3 ? wall - op.params.pastCentre - rho : -op.params.pastCentre) + rho;
-  const radial = top - Math.max(0, end - rho);
+  }
+  const found = seen.metal.top(u - rho, back);
+  const top = found === VOID ? bar : found;
+  const clear = Math.max(bar, top) + rho + safe;
+  const wall = seen.bore;
+  const past = op.params.pastCentre;
+  // lowest place of the corner's centre
+  const bottom = wall > 1e-3 ? wall - past : rho - past;
+  const radial = top - Math.max(0, bottom - rho);
   if (radial > tool.reach)
     findings.push(note('blocking', 'blade-too-short', op.id, { needed: radial, reach: tool.reach }, point(back, top)));
+  // the corner that leads on the part's side has to come past the axis, or past the wall of a bore
+  const web = bottom - rho - (wall > 1e-3 ? wall : 0);
+  if (web > -0.01) {
+    const needed = Math.round((past + web + 0.1) * 100) / 100;
+    findings.push(
+      note('blocking', 'not-severed', op.id, { left: Math.max(0, web), needed }, point(back, wall), {
+        remedy: { label: `Past centre ${needed} mm`, set: { [`/operations/${op.id}/params/pastCentre`]: needed } },
+      }),
+    );
+  }
+  if (wall <= 1e-3 && (op.params.slowBy < 25 || op.params.slowFrom <= 2))
+    findings.push(
+      note(
+        'attention',
+        'full-feed-to-centre',
+        op.id,
+        { share: op.params.slowFrom <= 2 ? 100 : 100 - op.params.slowBy },
+        point(back, 0),
+        {
+          remedy: {
+            label: 'Slow by 60 % from ⌀8',
+            set: { [`/operations/${op.id}/params/slowBy`]: 60, [`/operations/${op.id}/params/slowFrom`]: 8 },
+          },
+        },
+      ),
+    );
   const slowAt = wall > 1e-3 ? wall + 2 : op.params.slowFrom / 2;
 
-  const insert = ctx.section.cutting;
-  const ground = groundOf(ctx, OUTER, 0);
+  const insert = seen.section.cutting;
+  const ground = groundOf(seen, OUTER, 0);
   const rim = [...ground].filter((c) => c.kind !== 'line' || Math.abs(c.to.x - c.from.x) > 1e-9);
   const floor = clipGraph(
-    upperEnvelope([...deepestPositions(rim, insert, u, back + 50), line(point(u - 1, end), point(back + 50, end))]),
+    upperEnvelope([
+      ...deepestPositions(rim, insert, u, back + 50),
+      line(point(u - 1, bottom), point(back + 50, bottom)),
+    ]),
     u,
     back + 50,
   );
   // where the corner leaves the rim for the back edge: last place at the rim's height, going toward the chuck
-  const edge = edgeChain(floor, u, end);
+  const edge = edgeChain(floor, u, bottom);
 
-  const list = new EventList(op.id, ctx.section.tip);
-  openOperation(list, ctx, op.cutting);
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
   const feed = perRev(op.cutting.feed);
   const slow = perRev(op.cutting.feed * (1 - op.params.slowBy / 100));
   list.rapid('approach', point(u, clear));
@@ -130,17 +159,17 @@ export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
       from = point(u, to);
     }
   };
-  const approachTop = top + rho + ctx.holding.safeDistance * 0.9;
+  const approachTop = top + rho + safe * 0.9;
   if (approachTop < clear) {
     list.rapid('approach', point(u, approachTop));
     from = point(u, approachTop);
   }
   if (op.params.edgeBreakFirst && edge) {
     const depthOfEdge = Math.min(...edge.flatMap((c) => [c.from.y, c.to.y]));
-    plunge(Math.max(end, depthOfEdge - 0.5));
+    plunge(Math.max(bottom, depthOfEdge - 0.5));
     list.rapid('link', point(u, clear));
     const begin = edge[0].from;
-    const above = point(begin.x, begin.y + ctx.holding.safeDistance * 0.8);
+    const above = point(begin.x, begin.y + safe * 0.8);
     list.rapid('link', point(above.x, clear));
     list.rapid('approach', above);
     list.feed('lead-in', [line(above, begin)], feed);
@@ -149,23 +178,10 @@ export const planCutoff = (op: CutoffOperation, ctx: PlanContext): Planned => {
     if (distance(from, point(u, from.y)) > 1e-6) list.feed('cut', [line(from, point(u, from.y))], feed);
     from = point(u, from.y);
   }
-  plunge(end);
+  plunge(bottom);
   list.rapid('retract', point(u, clear));
-  closeOperation(list, ctx);
+  closeOperation(list, seen);
   return { events: list.events, findings, depth: tool.width, contourKey: null };
-};
-
-/** Greatest radius of a hole in the stock at a place along the axis; 0 for solid. */
-const boreRadiusAt = (ctx: PlanContext, z: number): number => {
-  let low = Infinity;
-  for (const ring of ctx.stock)
-    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-      const a = ring[j];
-      const b = ring[i];
-      if (Math.min(a.x, b.x) > z || Math.max(a.x, b.x) < z || Math.abs(a.x - b.x) < 1e-12) continue;
-      low = Math.min(low, a.y + ((b.y - a.y) * (z - a.x)) / (b.x - a.x));
-    }
-  return Number.isFinite(low) ? Math.max(0, low) : 0;
 };
 
 /** Pieces over the falling back edge, from its beginning on the rim down to where the blade stands at `u`; null for a sharp edge. */
@@ -184,3 +200,29 @@ const edgeChain = (floor: readonly Curve[], u: number, end: number): Curve[] | n
   if (size < 0.02 || falling.length === 0 || falling[0].from.x - u > 20) return null;
   return falling;
 };
+
+export const cutoff = defineKind({
+  kind: 'cutoff',
+  schema: CutoffSchema,
+  label: 'Cutoff',
+  short: 'cut off',
+  fields,
+  tools: ['cutoff'],
+  needs: 'a cutoff blade',
+  purpose: 'cutoff',
+  side: 'outer',
+  rank: 90,
+  target: 'none',
+  covers: 'sever',
+  needsHole: false,
+  deep: false,
+  offeredFor: ['outer'],
+  starting: () => ({}),
+  validate: (op, need) => {
+    need(op.params.slowBy >= 0 && op.params.slowBy < 100, 'Reduce feed by', op.params.slowBy, '0 to below 100 %');
+    need(op.params.pastCentre >= 0 && op.params.pastCentre <= 5, 'Past centre', op.params.pastCentre, '0 to 5 mm');
+    need(op.params.slowFrom >= 0, 'Slow from ⌀', op.params.slowFrom, '0 or more');
+  },
+  frame: () => OUTER,
+  plan: planCutoff,
+});

@@ -1,29 +1,33 @@
 import { z } from 'zod';
-import { line, overlapsMoreThan, point, regionBounds, subtractRegion, sweepAlong, TOLERANCE } from '../../geometry';
+import { type Finding, note } from '../../findings';
+import { line, lowerSideOn, point, VOID } from '../../geometry';
 import { drillPointLength } from '../../tooling';
+import { typed } from '../../units';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
-import { note, topOf } from '../turning';
-import { type Field, operationBase, type PlanContext, type Planned } from '../types';
+import { FACE, shapeThrough } from '../frame';
+import { defineKind } from '../kind';
+import { Metal } from '../metal';
+import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
-export const DrillSchema = z.object({
+const DrillSchema = z.object({
   ...operationBase,
   kind: z.literal('drill'),
   params: z.object({
     /** Where the hole ends, as a positive depth from the part's front; null = through the part. */
-    depth: z.number().nullable().default(null),
+    depth: typed().nullable().default(null),
     /** What `depth` is measured to. */
     depthTo: z.enum(['point', 'full-diameter']).default('full-diameter'),
     /** Beyond the back of the part when drilling through, mm of full diameter. */
-    breakThrough: z.number().default(1),
+    breakThrough: typed().default(1),
     /** Depth of one peck; 0 = in one go. */
-    peck: z.number().default(0),
-    dwell: z.number().default(0),
+    peck: typed().default(0),
+    dwell: typed().default(0),
     output: z.enum(['moves', 'cycle']).default('cycle'),
   }),
 });
-export type DrillOperation = z.infer<typeof DrillSchema>;
+type DrillOperation = z.infer<typeof DrillSchema>;
 
-export const drillFields: Field[] = [
+const fields: Field[] = [
   {
     key: 'params.depth',
     label: 'Depth',
@@ -84,33 +88,35 @@ export const drillFields: Field[] = [
 export const PECK_CLEARANCE = 0.5;
 
 /** Z of the point at the end of the hole. */
-export const drillBottom = (
-  op: DrillOperation,
-  diameter: number,
-  pointAngle: number,
-  front: number,
-  back: number,
-): number => {
+const drillBottom = (op: DrillOperation, diameter: number, pointAngle: number, front: number, back: number): number => {
   const tip = drillPointLength(diameter, pointAngle);
   if (op.params.depth === null) return back - op.params.breakThrough - tip;
   return front - op.params.depth - (op.params.depthTo === 'full-diameter' ? tip : 0);
 };
 
-export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
-  const tool = ctx.tool;
-  if (tool.kind !== 'drill')
-    return {
-      events: [],
-      findings: [note('blocking', 'wrong-tool', op.id, { needs: 'a drill' })],
-      depth: 0,
-      contourKey: null,
-    };
-  const findings = [];
-  const bounds = regionBounds(ctx.part.region);
-  const bottom = drillBottom(op, tool.diameter, tool.pointAngle, bounds.maxX, bounds.minX);
-  const surface =
-    topOf([...ctx.stock.map((ring) => ring.map((p) => point(p.y, p.x)))], 0, tool.diameter / 2 - 1e-3) ?? bounds.maxX;
-  const clearance = Math.round((surface + ctx.holding.safeDistance) * 1000) / 1000;
+/** A hole this many diameters deep is pecked, or its chips do not come out. */
+const DEEP = 3;
+/** More pecks than this are a mistake in a number. */
+const MOST_PECKS = 2000;
+
+const planDrill = (op: DrillOperation, seen: Seen): Planned => {
+  const tool = seen.tool;
+  if (tool.kind !== 'drill') throw new Error('invariant: a drilling operation has a drill');
+  const findings: Finding[] = [];
+  const { front, back } = seen.contour;
+  const bottom = drillBottom(op, tool.diameter, tool.pointAngle, front, back);
+  const top = seen.metal.top(-tool.diameter / 2 + 1e-3, tool.diameter / 2 - 1e-3);
+  const surface = top === VOID ? front : top;
+  const safe = seen.place.safeDistance;
+  const clearance = Math.round((surface + safe) * 1000) / 1000;
+  if (op.params.peck > 0 && (surface - bottom) / op.params.peck > MOST_PECKS)
+    return nothing([
+      note('blocking', 'too-much-work', op.id, {
+        what: 'The number of pecks',
+        number: (surface - bottom) / op.params.peck,
+        most: MOST_PECKS,
+      }),
+    ]);
   if (surface - bottom > tool.fluteLength)
     findings.push(
       note(
@@ -122,20 +128,42 @@ export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
       ),
     );
   const target = point(bottom, 0);
-  const swept = sweepAlong(ctx.section.cutting[0], [point(clearance, 0), target]);
-  if (!overlapsMoreThan(ctx.stock, swept, TOLERANCE.touch))
-    return {
-      events: [],
-      findings: [...findings, note('attention', 'nothing-to-cut', op.id, {}, target)],
-      depth: 0,
-      contourKey: null,
-    };
-  const rest = subtractRegion(ctx.stock, swept);
-  if (ctx.section.holder.some((h) => overlapsMoreThan(rest, sweepAlong(h, [target]), TOLERANCE.collision)))
+  const metal = new Metal(FACE, seen.metal.clone(), null);
+  const drill = shapeThrough(FACE, seen.section.cutting[0]);
+  if (seen.metal.clears(lowerSideOn(drill, point(0, clearance), point(0, bottom))))
+    return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
+  metal.cut(drill, point(0, clearance), point(0, bottom));
+  const holder = seen.section.holder.map((h) => shapeThrough(FACE, h));
+  if (
+    !metal.clearsAlong(
+      holder.map((h) => ({ points: h.points, radius: h.radius - 0.005 })),
+      [point(0, bottom)],
+    )
+  )
     findings.push(note('attention', 'drill-holder-meets-stock', op.id, {}, target));
+  const deep = (surface - bottom) / tool.diameter;
+  if (op.params.peck === 0 && deep > DEEP + 1e-9)
+    findings.push(
+      note(
+        'attention',
+        'drill-needs-pecks',
+        op.id,
+        { depth: surface - bottom, diameter: tool.diameter, ratio: deep },
+        target,
+        {
+          remedy: {
+            label: `Peck every ${Math.round(tool.diameter)} mm`,
+            set: { [`/operations/${op.id}/params/peck`]: Math.max(0.5, Math.round(tool.diameter)) },
+          },
+        },
+      ),
+    );
 
-  const list = new EventList(op.id, ctx.section.tip);
-  openOperation(list, ctx, op.cutting);
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
+  // in front of everything first, then on the axis
+  const gate = Math.max(seen.metal.top(-1e4, 1e4) + safe, clearance);
+  if (gate > clearance + 1e-6) list.rapid('approach', point(gate, 0));
   list.rapid('approach', point(clearance, 0));
   const feed = perRev(op.cutting.feed);
   const peck = op.params.peck;
@@ -164,6 +192,38 @@ export const planDrill = (op: DrillOperation, ctx: PlanContext): Planned => {
     z = next;
   }
   if (asCycle) list.add('cut', { kind: 'cycle-end' });
-  closeOperation(list, ctx);
+  if (gate > clearance + 1e-6) list.rapid('retract', point(gate, 0));
+  closeOperation(list, seen);
   return { events: list.events, findings, depth: tool.diameter / 2, contourKey: null };
 };
+
+export const drill = defineKind({
+  kind: 'drill',
+  schema: DrillSchema,
+  label: 'Drilling on centre',
+  short: 'drill',
+  fields,
+  tools: ['drill'],
+  needs: 'a drill',
+  purpose: 'drill',
+  side: 'axis',
+  rank: 20,
+  target: 'none',
+  covers: 'hole',
+  needsHole: false,
+  deep: false,
+  offeredFor: ['inner'],
+  starting: ({ tool, partLength }) => ({
+    depth: null,
+    breakThrough: 3,
+    peck: tool?.kind === 'drill' && partLength > DEEP * tool.diameter ? Math.round(tool.diameter) : 0,
+  }),
+  validate: (op, need) => {
+    need(op.params.depth === null || op.params.depth > 0, 'Depth', op.params.depth ?? 0, 'above 0');
+    need(op.params.peck === 0 || op.params.peck >= 0.05, 'Peck', op.params.peck, '0, or at least 0.05 mm');
+    need(op.params.dwell >= 0 && op.params.dwell <= 60, 'Dwell at depth', op.params.dwell, '0 to 60 s');
+    need(op.params.breakThrough >= 0, 'Break-through', op.params.breakThrough, '0 or more');
+  },
+  frame: () => FACE,
+  plan: planDrill,
+});

@@ -1,30 +1,34 @@
 import { z } from 'zod';
 import { passDepths } from '../../cutting';
-import { clipGraph, line, point, regionBounds } from '../../geometry';
-import { clearByLevels, levelsBetween } from '../clearing';
+import { type Finding, note } from '../../findings';
+import { line, point, VOID } from '../../geometry';
+import { typed } from '../../units';
+import { clearByPasses, levelPasses, levelsBetween } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE } from '../frame';
-import { note, tourCuts, viewOf } from '../turning';
-import { type Field, operationBase, type PlanContext, type Planned } from '../types';
+import { defineKind } from '../kind';
+import { Metal } from '../metal';
+import { tourCuts, viewOf } from '../turning';
+import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
-export const FaceSchema = z.object({
+const FaceSchema = z.object({
   ...operationBase,
   kind: z.literal('face'),
   params: z.object({
     /** mm per pass along Z. */
-    depth: z.number(),
+    depth: typed(),
     /** Last pass, mm; 0 = no separate pass. */
-    finishDepth: z.number().default(0.3),
-    finishFeed: z.number().default(0.12),
+    finishDepth: typed().default(0.3),
+    finishFeed: typed().default(0.12),
     /** Where the face comes to lie; null = the part's front. */
-    targetZ: z.number().nullable().default(null),
+    targetZ: typed().nullable().default(null),
     /** Diameter at which the pass ends; null = past the centre (or the bore). */
-    toDiameter: z.number().nullable().default(null),
+    toDiameter: typed().nullable().default(null),
   }),
 });
-export type FaceOperation = z.infer<typeof FaceSchema>;
+type FaceOperation = z.infer<typeof FaceSchema>;
 
-export const faceFields: Field[] = [
+const fields: Field[] = [
   {
     key: 'params.depth',
     label: 'Depth per pass',
@@ -62,57 +66,91 @@ export const faceFields: Field[] = [
   },
 ];
 
-export const planFace = (op: FaceOperation, ctx: PlanContext): Planned => {
-  const list = new EventList(op.id, ctx.section.tip);
-  const view = viewOf(ctx, FACE);
-  const partFront = ctx.part.region.length > 0 ? regionBounds(ctx.part.region).maxX : 0;
-  const target = op.params.targetZ ?? partFront;
-  const stockBounds = regionBounds(ctx.stock);
-  const top = stockBounds.maxX;
-  const findings = [];
-  if (target < partFront - 1e-6)
-    findings.push(note('blocking', 'face-below-part', op.id, { target, front: partFront }, point(target, 0)));
-  if (top - target <= 1e-6) {
-    findings.push(note('attention', 'nothing-to-cut', op.id, { target, top }, point(target, 0)));
-    return { events: [], findings, depth: 0, contourKey: null };
-  }
+const planFace = (op: FaceOperation, seen: Seen): Planned => {
+  const list = new EventList(op.id, seen.section.tip);
+  const view = viewOf(seen);
+  const { front } = seen.contour;
+  const target = op.params.targetZ ?? front;
+  // in this frame heights are Z and places are radii
+  const edge = seen.metal.right;
+  const hub = op.params.toDiameter === null ? 0 : op.params.toDiameter / 2;
+  const top = seen.metal.top(hub, edge);
+  const findings: Finding[] = [];
+  if (target < front - 1e-6)
+    findings.push(note('blocking', 'face-below-part', op.id, { target, front }, point(target, 0)));
+  if (top === VOID || top - target <= 1e-6)
+    return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, point(target, 0))]);
   const total = top - target;
   const finish = Math.min(op.params.finishDepth, total);
   const depths = [...passDepths(total - finish, op.params.depth, 'equal'), ...(finish > 1e-9 ? [finish] : [])];
   const levels = levelsBetween(top, depths, view.noseRadius);
-  const inner = op.params.toDiameter === null ? -0.02 : op.params.toDiameter / 2 + view.noseRadius;
-  const outerEdge = stockBounds.maxY + view.noseRadius + ctx.holding.safeDistance * 2;
-  const floor = clipGraph(
-    [line(point(inner, target + view.noseRadius), point(outerEdge, target + view.noseRadius))],
-    inner,
-    outerEdge,
-  );
-  const clearLevel = top + view.noseRadius + ctx.holding.safeDistance;
-  const cleared = clearByLevels({
-    floor,
-    levels,
-    stock: view.stock,
-    obstacles: view.obstacles,
+  const inner = op.params.toDiameter === null ? -0.02 : hub + view.noseRadius;
+  const safe = seen.place.safeDistance;
+  const gate = edge + view.noseRadius + safe * 2;
+  const floor = [line(point(inner, target + view.noseRadius), point(gate, target + view.noseRadius))];
+  const clearLevel = Math.max(seen.metal.top(-1e-3, gate), top) + view.noseRadius + safe;
+  const cleared = clearByPasses({
+    passes: levelPasses(floor, levels),
+    metal: new Metal(FACE, seen.metal.clone(), seen.fixtures),
     cutting: view.cutting,
     holder: view.holder,
-    safe: ctx.holding.safeDistance,
+    safe,
     clearLevel,
+    ceiling: Number.POSITIVE_INFINITY,
     leadLength: 0,
     noseRadius: view.noseRadius,
-    retract: Math.min(0.5, ctx.holding.safeDistance),
+    retract: Math.min(0.5, safe),
   });
-  openOperation(list, ctx, op.cutting);
+  if (cleared.cuts.length === 0) {
+    const code = cleared.skipped.length > 0 ? 'not-approachable' : 'nothing-to-cut';
+    return nothing([
+      ...findings,
+      note(code === 'nothing-to-cut' ? 'attention' : 'blocking', code, op.id, {}, point(target, 0)),
+    ]);
+  }
+  openOperation(list, seen, op.cutting);
   const last = cleared.cuts.length - 1;
   tourCuts(list, {
     frame: FACE,
     cuts: cleared.cuts,
     clearLevel,
-    gate: outerEdge,
+    gate,
     feed: (_, i) => perRev(finish > 1e-9 && i === last ? op.params.finishFeed : op.cutting.feed),
-    view,
-    stock: view.stock,
   });
-  closeOperation(list, ctx);
+  closeOperation(list, seen);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, FACE.map(p)));
   return { events: list.events, findings, depth: Math.max(...depths), contourKey: null };
 };
+
+export const face = defineKind({
+  kind: 'face',
+  schema: FaceSchema,
+  label: 'Facing',
+  short: 'face',
+  fields,
+  tools: ['turning'],
+  needs: 'a turning tool',
+  accepts: (s) =>
+    s.feeds === 'from-chuck' ? { needs: 'a right-hand tool', found: 'one that cuts away from the chuck' } : null,
+  purpose: 'rough',
+  side: 'axis',
+  rank: 10,
+  target: 'none',
+  covers: 'rough',
+  needsHole: false,
+  deep: true,
+  offeredFor: ['outer'],
+  starting: ({ depth }) => ({ depth: Math.min(1.5, depth ?? 1) }),
+  validate: (op, need) => {
+    need(op.params.depth >= 0.02, 'Depth per pass', op.params.depth, 'at least 0.02 mm');
+    need(op.params.finishDepth >= 0, 'Last pass', op.params.finishDepth, '0 or more');
+    need(
+      op.params.finishFeed > 0 && op.params.finishFeed <= 5,
+      'Feed of last pass',
+      op.params.finishFeed,
+      'above 0 and at most 5 mm/rev',
+    );
+  },
+  frame: () => FACE,
+  plan: planFace,
+});

@@ -1,20 +1,24 @@
 import { z } from 'zod';
-import { type Curve, contourOfCentrePath, offsetChain, point } from '../../geometry';
-import { clearByLevels } from '../clearing';
+import { type Finding, note } from '../../findings';
+import { type Curve, contourOfCentrePath, distanceToCurve, flattenChain, offsetChain, point } from '../../geometry';
+import { clearByPasses } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import { contourKeyOf, steadyContour } from '../rough/cycle';
+import { INNER, OUTER, OUTER_BACK } from '../frame';
+import { defineKind } from '../kind';
+import { contourKeyOf, cycleGap, steadyContour } from '../rough/cycle';
 import {
   clearingOf,
   nothingCut,
   outputField,
+  passesOf,
   type SideSetting,
   settleSide,
   sideParams,
   spanEndFields,
   undercutsField,
 } from '../side';
-import { note, tourCuts } from '../turning';
-import { type Field, type Finding, operationBase, type PlanContext, type Planned } from '../types';
+import { tourCuts } from '../turning';
+import { type Field, operationBase, type Planned, type Seen } from '../types';
 
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
 const DEEPEST_FINISH = 1.5;
@@ -26,11 +30,11 @@ const params = z.object({
   compensation: z.enum(['computed', 'control']).default('computed'),
 });
 
-export const OuterFinishSchema = z.object({ ...operationBase, kind: z.literal('outer-finish'), params });
-export const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-finish'), params });
-export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
+const OuterFinishSchema = z.object({ ...operationBase, kind: z.literal('outer-finish'), params });
+const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-finish'), params });
+type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
-export const finishFields: Field[] = [
+const fields: Field[] = [
   undercutsField('Enter follows hollows as far as the trailing edge allows; bridge passes over them.'),
   ...spanEndFields,
   {
@@ -49,66 +53,60 @@ export const finishFields: Field[] = [
   outputField('G70', 'The finishing cycle follows the contour blocks of an earlier roughing cycle of the same span.'),
 ];
 
-export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
+const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
-  const settled = settleSide({ ...op.params, id: op.id, side, span: op.span, allowanceZ: 0, allowanceRadius: 0 }, ctx);
+  const settled = settleSide({ ...op.params, id: op.id, side, allowanceZ: 0, allowanceRadius: 0 }, seen);
   if ('planned' in settled) return settled.planned;
   const { setting } = settled;
   const { frame, view, clearLevel } = setting;
   const findings: Finding[] = [];
   if (op.params.output === 'cycle') {
-    const cycle = planFinishCycle(op, ctx, setting);
+    const cycle = planFinishCycle(op, seen, setting);
     if ('events' in cycle) return cycle;
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
-  const cleared = clearByLevels(
-    clearingOf(setting, ctx, [null], op.params.compensation === 'control' ? view.noseRadius * 1.2 : 0),
+  const control = op.params.compensation === 'control';
+  const cleared = clearByPasses(
+    clearingOf(setting, seen, passesOf(setting, seen, null, 1), control ? view.noseRadius * 1.2 : 0),
   );
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
-  const list = new EventList(op.id, ctx.section.tip);
-  openOperation(list, ctx, op.cutting);
-  const left = frame.mirrors; // the tool stands on the right of travel in the frame; a mirrored frame turns that over
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
+  // the tool stands on the right of travel in the frame; a mirrored frame turns that over
+  const left = frame.mirrors;
   tourCuts(
     list,
-    {
-      frame,
-      cuts: cleared.cuts,
-      clearLevel,
-      gate: setting.gate,
-      feed: () => perRev(op.cutting.feed),
-      view,
-      stock: view.stock,
-    },
-    op.params.compensation === 'control'
+    { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed) },
+    control
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
-          const contour = straightIn ? compensable(cut.pieces, view.noseRadius) : null;
-          if (!contour) {
-            findings.push(note('info', 'compensation-not-possible', op.id, {}, frame.map(cut.pieces[0].from)));
+          const made = straightIn
+            ? compensable(cut.pieces, view.noseRadius)
+            : { reason: 'there is no straight way in' };
+          if ('reason' in made) {
+            findings.push(
+              note('info', 'compensation-not-possible', op.id, { reason: made.reason }, frame.map(cut.pieces[0].from)),
+            );
             write();
             return;
           }
-          const blocks = blocksOf(backThrough(frame, contour));
-          const begin = frame.map(contour[0].from);
+          const blocks = blocksOf(backThrough(frame, made.contour));
+          const begin = frame.map(made.contour[0].from);
+          const { noseRadius } = view;
+          const { tipNumber } = seen.section;
           list.add('cut', {
             kind: 'compensation',
             side: left ? 'left' : 'right',
-            noseRadius: view.noseRadius,
-            tipNumber: ctx.section.tipNumber,
+            noseRadius,
+            tipNumber,
             contour: [{ kind: 'line', X: begin.y, Z: begin.x }, ...blocks],
           });
           write();
-          list.add('cut', {
-            kind: 'compensation',
-            side: 'off',
-            noseRadius: view.noseRadius,
-            tipNumber: ctx.section.tipNumber,
-            contour: [],
-          });
+          list.add('cut', { kind: 'compensation', side: 'off', noseRadius, tipNumber, contour: [] });
         }
       : undefined,
   );
-  closeOperation(list, ctx);
+  closeOperation(list, seen);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
   const depth = Math.max(0, ...cleared.cuts.map((c) => c.depth));
   if (depth > DEEPEST_FINISH)
@@ -116,34 +114,43 @@ export const planFinish = (op: FinishOperation, ctx: PlanContext): Planned => {
   return { events: list.events, findings, depth, contourKey: null };
 };
 
-/** Contour whose compensated path is the given centre path again (checked by offsetting it), or null. */
-const compensable = (pieces: readonly Curve[], noseRadius: number): Curve[] | null => {
-  const contour = contourOfCentrePath(pieces, -noseRadius);
-  if (contour.kind !== 'chain' || contour.chain.length === 0) return null;
-  const again = offsetChain(contour.chain, -noseRadius);
-  if (again.kind !== 'chain' || again.chain.length === 0) return null;
-  const close = (a: { x: number; y: number }, b: { x: number; y: number }): boolean =>
-    Math.hypot(a.x - b.x, a.y - b.y) < 2e-4;
-  return close(again.chain[0].from, pieces[0].from) &&
-    close(again.chain[again.chain.length - 1].to, pieces[pieces.length - 1].to)
-    ? contour.chain
-    : null;
+/** Greatest distance of points of one chain from another. */
+const apart = (a: readonly Curve[], b: readonly Curve[]): number =>
+  Math.max(...flattenChain(a, 0.01).map((p) => Math.min(...b.map((c) => distanceToCurve(c, p)))));
+
+/** How far the control's path may be off the computed one, mm. */
+const SAME_PATH = 2e-4;
+
+/**
+ * Contour whose compensated path is the given centre path again, checked over its whole length by offsetting it: a hollow
+ * that the nose bridges is no contour, for the control would run straight across it.
+ */
+const compensable = (pieces: readonly Curve[], noseRadius: number): { contour: Curve[] } | { reason: string } => {
+  const made = contourOfCentrePath(pieces, -noseRadius);
+  if (made.kind !== 'chain' || made.chain.length === 0) return { reason: 'the nose radius does not fit the contour' };
+  const again = offsetChain(made.chain, -noseRadius);
+  if (again.kind !== 'chain' || again.chain.length === 0) return { reason: 'the nose radius does not fit the contour' };
+  if (Math.max(apart(pieces, again.chain), apart(again.chain, pieces)) > SAME_PATH)
+    return { reason: 'the nose bridges a hollow that the control would cut across' };
+  return { contour: made.chain };
 };
 
-const planFinishCycle = (op: FinishOperation, ctx: PlanContext, s: SideSetting): Planned | { reason: string } => {
+const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
-  const startU = Math.round((ctx.stockDocument.frontAllowance + ctx.holding.safeDistance + 1) * 1000) / 1000;
-  const contour = steadyContour(ctx, s, startU);
+  if (op.params.frontLimit !== null || op.params.backLimit !== null) return { reason: 'limits are set' };
+  const startU = Math.round((seen.place.frontAllowance + seen.place.safeDistance + 1) * 1000) / 1000;
+  const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
   const key = contourKeyOf(contour.chain);
-  if (!ctx.cycleContours.some((c) => c.key === key))
-    return { reason: 'no earlier roughing cycle over the same contour' };
+  if (!seen.cycleContours.includes(key)) return { reason: 'there is no earlier roughing cycle over the same contour' };
   const centre = offsetChain(contour.chain, -view.noseRadius);
   if (centre.kind !== 'chain') return { reason: 'the nose is larger than an inside round of the contour' };
-  const list = new EventList(op.id, ctx.section.tip);
-  openOperation(list, ctx, op.cutting);
-  const tip = frame.map(ctx.section.tip);
-  const startV = Math.round((s.top + (frame.name === 'inner' ? 0.5 : ctx.holding.safeDistance)) * 1000) / 1000;
+  if (frame.name === 'inner' && centre.chain.some((c) => c.to.y > s.ceiling))
+    return { reason: 'it goes past the axis' };
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
+  const tip = frame.map(seen.section.tip);
+  const startV = Math.round((s.top + cycleGap(seen, Number.POSITIVE_INFINITY)) * 1000) / 1000;
   // the start is a tip position, the list wants nose centres
   const start = point(startU - tip.x, startV - tip.y);
   const place = (p: { x: number; y: number }) => frame.map(p);
@@ -169,6 +176,47 @@ const planFinishCycle = (op: FinishOperation, ctx: PlanContext, s: SideSetting):
   list.rapid('retract', place(start));
   list.add('cut', { kind: 'cycle-end' });
   if (frame.name === 'inner') list.rapid('retract', place(point(start.x + 1, start.y)));
-  closeOperation(list, ctx);
+  closeOperation(list, seen);
   return { events: list.events, findings: [], depth: 0, contourKey: null };
 };
+
+const common = {
+  fields,
+  purpose: 'finish',
+  target: 'span',
+  covers: 'finish',
+  deep: false,
+  starting: () => ({}),
+  validate: () => undefined,
+  plan: planFinish,
+} as const;
+
+export const outerFinish = defineKind({
+  ...common,
+  kind: 'outer-finish',
+  schema: OuterFinishSchema,
+  label: 'Outer finishing',
+  short: 'finish outside',
+  tools: ['turning'],
+  needs: 'a turning tool',
+  side: 'outer',
+  rank: 50,
+  needsHole: false,
+  offeredFor: ['outer'],
+  frame: (s) => (s.feeds === 'from-chuck' ? OUTER_BACK : OUTER),
+});
+
+export const innerFinish = defineKind({
+  ...common,
+  kind: 'inner-finish',
+  schema: InnerFinishSchema,
+  label: 'Inner finishing',
+  short: 'finish bore',
+  tools: ['boring'],
+  needs: 'a boring bar',
+  side: 'inner',
+  rank: 60,
+  needsHole: true,
+  offeredFor: ['inner'],
+  frame: () => INNER,
+});

@@ -17,7 +17,7 @@ import type { CycleSpec } from '../../motion';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import type { SideSetting } from '../side';
 import { groundOf } from '../turning';
-import type { PlanContext, Planned } from '../types';
+import type { Planned, Seen } from '../types';
 import type { RoughOperation } from './index';
 
 /** A side with its floor without allowance. */
@@ -29,13 +29,14 @@ export type CycleOutcome =
 
 /** Contour of the part over a span as one steady chain from the front (u falling, v never falling), or why it is none. */
 export const steadyContour = (
-  ctx: PlanContext,
-  s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'top'>,
+  seen: Seen,
+  s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'top' | 'from' | 'ceiling'>,
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
-  const ground = clipGraph(groundOf(ctx, s.frame, s.behind + 5), s.range.minU - s.behind, startU);
+  if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
+  const ground = clipGraph(groundOf(seen, s.frame, s.behind + 5), s.range.minU - s.behind, startU);
   const chain = reverseChain(mergeLines(ground));
-  if (chain.length === 0) return { reason: 'empty', at: null };
+  if (chain.length === 0) return { reason: 'it is empty', at: null };
   const low = point(startU, s.range.minV);
   const first = chain[0].from;
   const full: Curve[] = [];
@@ -44,14 +45,18 @@ export const steadyContour = (
     if (first.y > low.y + 1e-9) full.push(line(point(first.x, low.y), first));
   }
   for (const c of chain) {
-    if (c.to.y < s.range.minV - 1e-9) return { reason: 'below', at: c.to };
-    if (c.to.y < c.from.y - 1e-6 || turningParameters(c, 'y').length > 0 || turningParameters(c, 'x').length > 0)
-      return { reason: 'not steady', at: c.from };
+    if (c.to.y < s.range.minV - 1e-9) return { reason: 'it goes below the span', at: c.to };
+    const turns = turningParameters(c, 'y').length > 0 || turningParameters(c, 'x').length > 0;
+    if (c.to.y < c.from.y - 1e-6 || turns) return { reason: 'it is not steady', at: c.from };
     full.push(c);
   }
-  // leave the metal at the back square to the axis, so that the next tool's nose does not stand in a corner of raw stock
+  // leave the metal at the back square to the axis, so that the next tool's nose does not stand in a corner of raw stock;
+  // where the contour itself ends in a wall (the bottom of a bore) it goes up along that
   const end = full[full.length - 1].to;
-  if (s.top + 0.2 > end.y + 1e-6) full.push(line(end, point(end.x, s.top + 0.2)));
+  const out = Math.min(s.top + 0.2, s.ceiling);
+  if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
+  for (let i = 1; i < full.length; i++)
+    if (distance(full[i - 1].to, full[i].from) > 1e-6) return { reason: 'it has a gap', at: full[i].from };
   return { chain: mergeLines(full) };
 };
 
@@ -76,39 +81,56 @@ export const contourKeyOf = (chain: readonly Curve[]): string =>
   chain.map((c) => `${c.kind} ${c.to.x.toFixed(4)} ${c.to.y.toFixed(4)}`).join('|');
 
 /**
- * The roughing cycle as the control will run it: the contour is taken by the programmed tip (nose compensation between
- * P and Q is for finishing only), moved by the allowances; equal passes along Z with a 45° retract, then one pass along it.
+ * Room in X between the start point of a cycle and the metal, mm: enough for a rapid along rough stock, never so much that
+ * whole passes would be cut in air.
  */
-export const planRoughCycle = (op: RoughOperation, ctx: PlanContext, s: CycleSetting): CycleOutcome => {
+export const cycleGap = (seen: Seen, depth: number): number =>
+  seen.frame === 'inner'
+    ? Math.min(seen.place.safeDistance, 0.5)
+    : Math.min(seen.place.safeDistance, Math.max(0.3, depth / 2));
+
+/**
+ * The roughing cycle as the control will run it (docs/formats/nc-tarn.md): the contour is taken by the programmed tip (nose
+ * compensation between P and Q is for finishing only), moved by the allowances; passes along Z each `depth` below the one
+ * before, every one to the moved contour or, above its end, as far as its end; a retract at 45°; then one pass along it.
+ */
+export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting): CycleOutcome => {
   const { frame } = s;
-  const startU = Math.round((ctx.stockDocument.frontAllowance + ctx.holding.safeDistance + 1) * 1000) / 1000;
-  const contour = steadyContour(ctx, s, startU);
+  const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
+  if (op.params.frontLimit !== null || op.params.backLimit !== null) return impossible('limits are set');
+  if (seen.tool.kind !== 'turning' && seen.tool.kind !== 'boring') return impossible('the tool has no nose');
+  const startU = Math.round((seen.place.frontAllowance + seen.place.safeDistance + 1) * 1000) / 1000;
+  if (seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
+  const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { kind: 'impossible', ...contour };
-  if (op.params.frontLimit !== null || op.params.backLimit !== null)
-    return { kind: 'impossible', reason: 'limits are set', at: null };
-  if (ctx.tool.kind !== 'turning' && ctx.tool.kind !== 'boring')
-    return { kind: 'impossible', reason: 'the tool has no nose', at: null };
   const allowance = point(op.params.allowanceZ, op.params.allowanceX / 2);
   const chain = contour.chain.map((c) => translateCurve(c, allowance));
-  const tip = frame.map(ctx.section.tip);
+  const tip = frame.map(seen.section.tip);
+  const floor = s.floor;
   const blockedAt = flattenChain(chain, 0.01).find(
-    (p) => (heightAt(s.floor, p.x - tip.x) ?? -Infinity) > p.y - tip.y + 2e-3,
+    (p) =>
+      p.x - tip.x >= s.from - 1e-6 && (heightAt(floor, p.x - tip.x) ?? Number.NEGATIVE_INFINITY) > p.y - tip.y + 2e-3,
   );
-  if (blockedAt) return { kind: 'impossible', reason: 'the tool does not reach all of it', at: blockedAt };
-  const gap = op.kind === 'outer-rough' ? ctx.holding.safeDistance : Math.min(ctx.holding.safeDistance, 0.5);
-  const startV = Math.round((s.top + gap) * 1000) / 1000;
+  if (blockedAt) return impossible('the tool does not reach all of it', blockedAt);
+  const startV = Math.round((s.top + cycleGap(seen, op.params.depth)) * 1000) / 1000;
   const start = point(startU, startV);
   const bottom = contour.chain[0].from.y + allowance.y;
   const count = Math.max(1, Math.ceil((startV - bottom) / op.params.depth - 1e-9));
   const depth = Math.ceil(((startV - bottom) / count) * 1000 - 1e-6) / 1000;
-  const retract = Math.min(0.5, ctx.holding.safeDistance);
+  const retract = Math.min(0.5, seen.place.safeDistance);
+  if (frame.name === 'inner') {
+    const room =
+      -s.top - 0.1 - (startV - tip.y + Math.max(...s.view.holder.flatMap((h) => h.points.map((p) => p.y + h.radius))));
+    if (room < 0) return impossible('the bar has no room at its start point');
+    if (chain[chain.length - 1].to.y - tip.y > s.ceiling) return impossible('it goes past the axis');
+  }
 
   // all below is in tip positions: the list is told that the tip is the origin
   const list = new EventList(op.id, point(0, 0));
-  openOperation(list, { ...ctx, section: { ...ctx.section, tip: point(0, 0) } }, op.cutting);
+  openOperation(list, seen, op.cutting, point(0, 0));
   const place = (p: Point): Point => frame.map(p);
   const go = (purpose: 'approach' | 'link' | 'retract', p: Point): void => list.rapid(purpose, place(p));
-  go('approach', frame.name === 'outer' ? start : point(startU, startV));
+  go('approach', start);
   const blocks = blocksOf(backThrough(frame, contour.chain));
   const spec: CycleSpec = {
     kind: 'rough-along-z',
@@ -123,27 +145,26 @@ export const planRoughCycle = (op: RoughOperation, ctx: PlanContext, s: CycleSet
   };
   list.add('cut', { kind: 'cycle', cycle: spec });
   const feed = perRev(op.cutting.feed);
+  const end = chain[chain.length - 1].to;
   for (let k = 1; ; k++) {
     const v = startV - k * depth;
     if (v <= bottom + 1e-9) break;
-    const end = meetingAt(chain, v, startU);
-    if (end === null) break;
+    const u = meetingAt(chain, v, startU) ?? end.x;
     go('link', point(startU, v));
-    list.feed('cut', backThrough(frame, [line(point(startU, v), point(end, v))]), feed);
-    const up = add(point(end, v), point(retract, retract));
-    list.feed('lead-out', backThrough(frame, [line(point(end, v), up)]), feed);
+    list.feed('cut', backThrough(frame, [line(point(startU, v), point(u, v))]), feed);
+    const up = add(point(u, v), point(retract, retract));
+    list.feed('lead-out', backThrough(frame, [line(point(u, v), up)]), feed);
     go('link', point(startU, up.y));
   }
   const shiftedStart = point(startU, chain[0].from.y);
   go('link', shiftedStart);
   const run = chain[0].from.x > startU ? [line(shiftedStart, chain[0].to), ...chain.slice(1)] : chain;
   list.feed('cut', backThrough(frame, run), feed);
-  const last = chain[chain.length - 1].to;
-  go('retract', point(last.x, startV));
+  go('retract', point(end.x, startV));
   go('retract', start);
   list.add('cut', { kind: 'cycle-end' });
   if (frame.name === 'inner') go('retract', point(startU + 1, startV));
-  closeOperation(list, { ...ctx, section: { ...ctx.section, tip: point(0, 0) } });
+  closeOperation(list, seen, point(0, 0));
   return {
     kind: 'planned',
     planned: { events: list.events, findings: [], depth, contourKey: contourKeyOf(contour.chain) },

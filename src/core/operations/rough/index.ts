@@ -1,37 +1,42 @@
 import { z } from 'zod';
 import { passDepths } from '../../cutting';
-import { clearByLevels, levelsBetween, lowestContact } from '../clearing';
+import { type Finding, note } from '../../findings';
+import { typed } from '../../units';
+import { clearByPasses, levelsBetween, lowestContact } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
+import { INNER, OUTER, OUTER_BACK } from '../frame';
+import { defineKind, type Need } from '../kind';
+import { Metal } from '../metal';
 import {
   clearingOf,
   nothingCut,
-  nothingPlanned,
   outputField,
+  passesOf,
   settleSide,
   sideParams,
   spanEndFields,
   undercutsField,
 } from '../side';
-import { note, tourCuts } from '../turning';
-import { type Field, operationBase, type PlanContext, type Planned } from '../types';
+import { tourCuts } from '../turning';
+import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { planRoughCycle } from './cycle';
 
 const params = z.object({
   /** mm per side. */
-  depth: z.number(),
+  depth: typed(),
   passes: z.enum(['equal', 'full']).default('equal'),
   /** On diameter, mm. */
-  allowanceX: z.number().default(0.4),
-  allowanceZ: z.number().default(0.1),
+  allowanceX: typed().default(0.4),
+  allowanceZ: typed().default(0.1),
   ...sideParams,
   undercuts: sideParams.undercuts.default('bridge'),
 });
 
-export const OuterRoughSchema = z.object({ ...operationBase, kind: z.literal('outer-rough'), params });
-export const InnerRoughSchema = z.object({ ...operationBase, kind: z.literal('inner-rough'), params });
+const OuterRoughSchema = z.object({ ...operationBase, kind: z.literal('outer-rough'), params });
+const InnerRoughSchema = z.object({ ...operationBase, kind: z.literal('inner-rough'), params });
 export type RoughOperation = z.infer<typeof OuterRoughSchema> | z.infer<typeof InnerRoughSchema>;
 
-export const roughFields: Field[] = [
+const fields: Field[] = [
   {
     key: 'params.depth',
     label: 'Depth per pass',
@@ -73,44 +78,94 @@ export const roughFields: Field[] = [
   outputField('G71', 'A roughing cycle is shorter in the program; separate moves follow the stock as it is.'),
 ];
 
-export const planRough = (op: RoughOperation, ctx: PlanContext): Planned => {
+/** More levels than this are a mistake in a number, not a plan. */
+const MOST_LEVELS = 2000;
+
+const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
-  const settled = settleSide(
-    { ...op.params, id: op.id, side, span: op.span, allowanceRadius: op.params.allowanceX / 2 },
-    ctx,
-  );
+  const settled = settleSide({ ...op.params, id: op.id, side, allowanceRadius: op.params.allowanceX / 2 }, seen);
   if ('planned' in settled) return settled.planned;
   const { setting } = settled;
   const { frame, view, floor, top, clearLevel } = setting;
-  const contact = lowestContact({ floor, stock: view.stock, cutting: view.cutting });
-  if (contact === null || top - (contact - view.noseRadius) < 1e-3)
-    return nothingPlanned(op.id, 'nothing-to-cut', 'attention');
-  const lowest = contact - view.noseRadius;
+  const metal = new Metal(frame, seen.metal, seen.fixtures);
+  const contact = lowestContact(floor, metal, view.cutting, setting.ceiling);
+  if (contact === null) return nothing([note('attention', 'nothing-to-cut', op.id, {})]);
+  // metal may be left on the bottom of a bore alone, above the level of its wall
+  const lowest = Math.min(contact - view.noseRadius, top - 1e-3);
+  if ((top - lowest) / op.params.depth > MOST_LEVELS)
+    return nothing([
+      note('blocking', 'too-much-work', op.id, {
+        what: 'The number of passes',
+        number: (top - lowest) / op.params.depth,
+        most: MOST_LEVELS,
+      }),
+    ]);
   const depths = passDepths(top - lowest, op.params.depth, op.params.passes);
-  const findings = [];
+  const findings: Finding[] = [];
   if (op.params.output === 'cycle') {
-    const cycle = planRoughCycle(op, ctx, { ...setting, floor: setting.bareFloor() });
+    const cycle = planRoughCycle(op, seen, { ...setting, floor: setting.bareFloor() });
     if (cycle.kind === 'planned') return cycle.planned;
     findings.push(
       note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.map(cycle.at) : null),
     );
   }
-  const cleared = clearByLevels(clearingOf(setting, ctx, levelsBetween(top, depths, view.noseRadius), 0));
+  const levels = levelsBetween(top, depths, view.noseRadius);
+  const cleared = clearByPasses(clearingOf(setting, seen, passesOf(setting, seen, levels, op.params.depth), 0));
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
-  const list = new EventList(op.id, ctx.section.tip);
-  openOperation(list, ctx, op.cutting);
-  tourCuts(list, {
-    frame,
-    cuts: cleared.cuts,
-    clearLevel,
-    gate: setting.gate,
-    feed: () => perRev(op.cutting.feed),
-    view,
-    stock: view.stock,
-  });
-  closeOperation(list, ctx);
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
+  tourCuts(list, { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed) });
+  closeOperation(list, seen);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
-  if (depths[0] < view.noseRadius - 1e-9 && ctx.tool.kind === 'turning' && depths.length > 1)
+  if (depths[0] < view.noseRadius - 1e-9 && seen.tool.kind === 'turning' && depths.length > 1)
     findings.push(note('info', 'pass-below-nose', op.id, { depth: depths[0], nose: view.noseRadius }));
   return { events: list.events, findings, depth: depths[0], contourKey: null };
 };
+
+const validate = (op: RoughOperation, need: Need): void => {
+  need(op.params.depth >= 0.02, 'Depth per pass', op.params.depth, 'at least 0.02 mm');
+  need(op.params.allowanceX >= 0 && op.params.allowanceX <= 20, 'Allowance X', op.params.allowanceX, '0 to 20 mm');
+  need(op.params.allowanceZ >= 0 && op.params.allowanceZ <= 10, 'Allowance Z', op.params.allowanceZ, '0 to 10 mm');
+};
+
+const common = {
+  fields,
+  purpose: 'rough',
+  target: 'span',
+  covers: 'rough',
+  deep: true,
+  validate,
+  plan: planRough,
+} as const;
+
+export const outerRough = defineKind({
+  ...common,
+  kind: 'outer-rough',
+  schema: OuterRoughSchema,
+  label: 'Outer roughing',
+  short: 'rough outside',
+  tools: ['turning'],
+  needs: 'a turning tool',
+  side: 'outer',
+  rank: 30,
+  needsHole: false,
+  offeredFor: ['outer'],
+  starting: ({ depth }) => ({ depth: Math.min(2.5, depth ?? 2) }),
+  frame: (s) => (s.feeds === 'from-chuck' ? OUTER_BACK : OUTER),
+});
+
+export const innerRough = defineKind({
+  ...common,
+  kind: 'inner-rough',
+  schema: InnerRoughSchema,
+  label: 'Inner roughing',
+  short: 'rough bore',
+  tools: ['boring'],
+  needs: 'a boring bar',
+  side: 'inner',
+  rank: 40,
+  needsHole: true,
+  offeredFor: ['inner'],
+  starting: ({ depth }) => ({ depth: Math.min(1, depth ?? 1), allowanceX: 0.3 }),
+  frame: () => INNER,
+});

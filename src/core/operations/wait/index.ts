@@ -3,19 +3,19 @@ import type { MotionEvent } from '../../motion';
 import type { Field } from '../types';
 
 /** A knot that ties channels: each waits until all have come to it. */
-export const WaitSchema = z.object({
-  id: z.string().min(1),
-  name: z.string(),
-  channel: z.string(),
+const WaitSchema = z.object({
+  id: z.string().min(1).max(80),
+  name: z.string().max(120),
+  channel: z.string().max(40),
   on: z.boolean().default(true),
-  note: z.string().default(''),
+  note: z.string().max(400).default(''),
   kind: z.literal('wait'),
   tool: z.null().default(null),
-  params: z.object({ mark: z.number().int().min(1).max(899), channels: z.array(z.string()).min(2) }),
+  params: z.object({ mark: z.number().int().min(1).max(899), channels: z.array(z.string().max(40)).min(2).max(8) }),
 });
-export type WaitOperation = z.infer<typeof WaitSchema>;
+type WaitOperation = z.infer<typeof WaitSchema>;
 
-export const waitFields: Field[] = [
+const fields: Field[] = [
   {
     key: 'params.mark',
     label: 'Mark',
@@ -25,6 +25,17 @@ export const waitFields: Field[] = [
   },
 ];
 
-export const planWait = (op: WaitOperation): MotionEvent[] => [
+const planWait = (op: WaitOperation): MotionEvent[] => [
   { kind: 'wait', op: op.id, purpose: 'setup', mark: op.params.mark, channels: [...op.params.channels].sort() },
 ];
+
+/** The one kind that moves no tool. */
+export const wait = {
+  kind: 'wait',
+  schema: WaitSchema,
+  label: 'Wait mark',
+  short: 'wait',
+  fields,
+  rank: 0,
+  plan: planWait,
+} as const;

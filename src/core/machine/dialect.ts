@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { AxisNameSchema } from './machine';
 
 /** A control's habits as data: number format, modal rules, cycles, codes. */
 export const DialectSchema = z.object({
@@ -22,6 +23,12 @@ export const DialectSchema = z.object({
   wait: z.object({ base: z.number().int(), mask: z.boolean() }),
   coolantOn: z.string(),
   coolantOff: z.string(),
+  /** Axes that the control has words for. */
+  axes: z.array(AxisNameSchema),
+  /** Codes of devices, by device and action as `device action`. */
+  devices: z.record(z.string(), z.string()),
+  stop: z.string(),
+  optionalStop: z.string(),
   spindleForward: z.string(),
   spindleReverse: z.string(),
   spindleStop: z.string(),
@@ -44,6 +51,10 @@ const TARN_2: Dialect = {
   wait: { base: 100, mask: true },
   coolantOn: 'M8',
   coolantOff: 'M9',
+  axes: ['X', 'Z'],
+  devices: {},
+  stop: 'M0',
+  optionalStop: 'M1',
   spindleForward: 'M3',
   spindleReverse: 'M4',
   spindleStop: 'M5',
@@ -51,6 +62,11 @@ const TARN_2: Dialect = {
   commentLength: 60,
 };
 
-export const DIALECTS: readonly Dialect[] = [TARN_2, { ...TARN_2, id: 'tarn-5', name: 'Tarn 5' }];
+export const DIALECTS: readonly Dialect[] = [
+  TARN_2,
+  { ...TARN_2, id: 'tarn-5', name: 'Tarn 5', axes: ['X', 'Y', 'Z', 'C'] },
+];
 
-export const dialectOf = (id: string): Dialect => DIALECTS.find((d) => d.id === id) ?? TARN_2;
+/** The dialect of that name, or null: a program for an unknown control is not written. */
+export const findDialect = (id: string): Dialect | null => DIALECTS.find((d) => d.id === id) ?? null;
+export const isDialect = (id: string): boolean => findDialect(id) !== null;

@@ -1,0 +1,3 @@
+export * from './finding';
+export type { FindingCode, FindingNumbers } from './numbers';
+export * from './words';

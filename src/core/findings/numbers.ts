@@ -1,0 +1,85 @@
+type None = Record<string, never>;
+
+/** Every finding that the core can make, with the numbers that its sentence needs (mm, degrees, kW, rev/min as named). */
+export interface FindingNumbers {
+  // motion against metal and machine
+  gouge: { depth: number };
+  'rapid-in-stock': { tip: number; z: number };
+  'holder-meets-stock': { thickness: number };
+  'tool-meets-jaws': None;
+  'tool-meets-chuck': None;
+  'turret-meets-stock': None;
+  'turret-meets-jaws': None;
+  'turret-meets-chuck': None;
+  'travel-x': { position: number; min: number; max: number; over: number };
+  'travel-z': { position: number; min: number; max: number; over: number };
+  'travel-axis': { axis: string; position: number; min: number; max: number };
+  'axis-missing': { axis: string; carrier: string };
+  'axis-not-cut': { axes: string };
+  'event-not-run': { what: string };
+  // tools and where they stand
+  'no-tool': None;
+  'tool-unknown': { tool: string };
+  'tool-not-in-station': { tool: string };
+  'tool-on-other-carrier': { tool: string; carrier: string; wanted: string };
+  'tool-unreadable': { found: string; reason: string };
+  'wrong-tool': { needs: string; found: string };
+  'wrong-hand': { needs: string; found: string };
+  'way-up-not-possible': { tool: string };
+  'duplicate-station': { offset: number; stations: string };
+  'station-missing': { station: string; stations: number; carrier: string };
+  'bar-overhang': { ratio: number; most: number; bar: string };
+  // machine and channels
+  'dialect-unknown': { dialect: string };
+  'spindle-unknown': { spindle: string };
+  'channel-unknown': { channel: string };
+  'channel-differs': { said: string; listed: string };
+  unsynchronised: { other: string; channels: string };
+  deadlock: { channel: string; mark: number; channels: string };
+  // the cut
+  'speed-clamp': { diameter: number; clamp: number; reached: number };
+  'face-below-part': { target: number; front: number };
+  'nothing-to-cut': None;
+  'not-approachable': None;
+  'span-lost': None;
+  'no-bore': None;
+  'limits-empty': { front: number; back: number };
+  'bore-undrilled': { needed: number };
+  'bore-shallow': { missing: number };
+  'bar-too-thick': { missing: number; bore: number };
+  'drill-too-short': { depth: number; flutes: number };
+  'drill-holder-meets-stock': None;
+  'drill-needs-pecks': { depth: number; diameter: number; ratio: number };
+  'cutoff-meets-jaws': { missing: number; needed: number };
+  'cutoff-not-last': { after: string };
+  'blade-too-short': { needed: number; reach: number };
+  'not-severed': { left: number; needed: number };
+  'full-feed-to-centre': { share: number };
+  'cycle-not-possible': { reason: string };
+  'compensation-not-possible': { reason: string };
+  'pass-below-nose': { depth: number; nose: number };
+  'finish-too-deep': { depth: number; most: number };
+  'power-over': { power: number; available: number };
+  'depth-over-edge': { depth: number; edge: number };
+  'too-rough': { made: number; asked: number; feed: number };
+  'coolant-wanted': { material: string };
+  'bad-number': { field: string; value: number; must: string };
+  formula: { field: string; reason: string };
+  internal: { reason: string };
+  'too-much-work': { what: string; number: number; most: number };
+  // holding
+  'stock-too-small': { stock: number; part: number };
+  'stick-out-short': { missing: number; needed: number };
+  unsupported: { ratio: number; length: number; diameter: number };
+  'grip-short': { grip: number; least: number };
+  'grip-lost': { speed: number; left: number; force: number; most: number };
+  'safe-distance-small': { distance: number; least: number };
+  'tool-change-close': { tool: string; gap: number; least: number; needed: number };
+  // the whole job
+  'part-missing': None;
+  leftover: { volume: number; thickness: number };
+  'metal-missing': { volume: number; thickness: number };
+  'nothing-made': { volume: number };
+}
+
+export type FindingCode = keyof FindingNumbers;

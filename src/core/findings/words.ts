@@ -1,0 +1,306 @@
+import type { Finding } from './finding';
+import type { FindingCode, FindingNumbers } from './numbers';
+
+export interface Wording {
+  readonly message: string;
+  /** What is likely to help. */
+  readonly remedy: string;
+}
+
+/** A number as people read it: at most `digits` decimals, no trailing zeros. */
+const n = (value: number, digits = 2): string => String(Number(value.toFixed(digits)));
+
+/** The sentence of every code. A code without one does not compile. */
+export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]) => Wording } = {
+  gouge: (k) => ({
+    message: `The tool cuts ${n(k.depth, 3)} mm into the finished part.`,
+    remedy: 'Raise the depth or limit of this operation, or choose a tool whose shape fits the contour.',
+  }),
+  'rapid-in-stock': (k) => ({
+    message: `A rapid to ⌀${n(k.tip)} Z${n(k.z)} runs through metal.`,
+    remedy: 'Enlarge the safe distance, or let an earlier operation clear this place.',
+  }),
+  'holder-meets-stock': (k) => ({
+    message: `The tool holder meets the stock, ${n(k.thickness)} mm deep.`,
+    remedy: 'Choose a tool with more clearance or a longer reach, or rough this place first.',
+  }),
+  'tool-meets-jaws': () => ({
+    message: 'The tool meets the jaws.',
+    remedy: 'Give the bar more stick-out, or set a back limit in front of the jaws.',
+  }),
+  'tool-meets-chuck': () => ({
+    message: 'The tool meets the chuck.',
+    remedy: 'Give the bar more stick-out, or set a back limit in front of the chuck.',
+  }),
+  'turret-meets-stock': () => ({
+    message: 'The turret meets the stock.',
+    remedy: 'Use a tool with a longer overhang, or change the approach.',
+  }),
+  'turret-meets-jaws': () => ({
+    message: 'The turret meets the jaws.',
+    remedy: 'Use a tool with a longer overhang, or more stick-out.',
+  }),
+  'turret-meets-chuck': () => ({
+    message: 'The turret meets the chuck.',
+    remedy: 'Use a tool with a longer overhang, or more stick-out.',
+  }),
+  'travel-x': (k) => ({
+    message: `The X slide would have to stand at ${n(k.position)} mm (radius); it travels ${n(k.min)} to ${n(k.max)}. ${n(k.over)} mm too far.`,
+    remedy: 'Use a tool with another overhang, or move the tool change position.',
+  }),
+  'travel-z': (k) => ({
+    message: `The Z slide would have to stand at ${n(k.position)} mm; it travels ${n(k.min)} to ${n(k.max)}. ${n(k.over)} mm too far.`,
+    remedy: 'Change the stick-out, the tool change position or the tool’s overhang.',
+  }),
+  'travel-axis': (k) => ({
+    message: `Axis ${k.axis} would have to stand at ${n(k.position)}; it travels ${n(k.min)} to ${n(k.max)}.`,
+    remedy: 'Move the operation to another angle or place.',
+  }),
+  'axis-missing': (k) => ({
+    message: `The path moves axis ${k.axis}, which ${k.carrier} does not have.`,
+    remedy: 'Choose a carrier or machine with that axis.',
+  }),
+  'axis-not-cut': (k) => ({
+    message: `The path feeds in ${k.axes}; metal taken off in these axes is not simulated yet.`,
+    remedy: 'Check this operation at the machine before it is released.',
+  }),
+  'event-not-run': (k) => ({
+    message: `The program holds ${k.what}, which this control’s dialect cannot say.`,
+    remedy: 'Choose another dialect, or remove it from the operation.',
+  }),
+  'no-tool': () => ({
+    message: 'The operation has no tool.',
+    remedy: 'Choose one under “What can cut this”, or in the card.',
+  }),
+  'tool-unknown': (k) => ({
+    message: `The tool “${k.tool}” is not in the job.`,
+    remedy: 'Take it from the library into a station, or choose another.',
+  }),
+  'tool-not-in-station': (k) => ({
+    message: `The tool “${k.tool}” is in no station.`,
+    remedy: 'Put it into a free station of the turret in the Tool phase.',
+  }),
+  'tool-on-other-carrier': (k) => ({
+    message: `The tool “${k.tool}” stands on ${k.carrier}; this channel works with ${k.wanted}.`,
+    remedy: 'Put the tool on that carrier, or move the operation to the other channel.',
+  }),
+  'tool-unreadable': (k) => ({
+    message: `The insert designation “${k.found}” cannot be read (${k.reason}).`,
+    remedy: 'Write it as ISO 1832 has it, such as CNMG120408.',
+  }),
+  'wrong-tool': (k) => ({
+    message: `This operation needs ${k.needs}; its tool is ${k.found}.`,
+    remedy: 'Choose a tool of that kind.',
+  }),
+  'wrong-hand': (k) => ({
+    message: `This operation needs ${k.needs}; the tool is ${k.found}.`,
+    remedy: 'Choose a tool of the other hand, or turn it over in the Tool phase.',
+  }),
+  'way-up-not-possible': (k) => ({
+    message: `“${k.tool}” is mounted upside down, which puts its edge beyond the axis.`,
+    remedy: 'Mount it the usual way up, or take a tool of the other hand.',
+  }),
+  'duplicate-station': (k) => ({
+    message: `Offset ${n(k.offset, 0)} is used by two tools in stations ${k.stations}.`,
+    remedy: 'Give each tool its own offset number.',
+  }),
+  'station-missing': (k) => ({
+    message: `Station ${k.station} is not on ${k.carrier}, which has ${n(k.stations, 0)}.`,
+    remedy: `Put the tool into a station from 1 to ${n(k.stations, 0)}.`,
+  }),
+  'bar-overhang': (k) => ({
+    message: `The bar sticks out ${n(k.ratio, 1)} × its diameter; ${k.bar} holds still up to ${n(k.most, 0)}.`,
+    remedy: 'Shorten the overhang, take a thicker bar, or one of carbide.',
+  }),
+  'dialect-unknown': (k) => ({
+    message: `The control’s dialect “${k.dialect}” is not known, so no program can be written.`,
+    remedy: 'Choose a machine whose dialect is there.',
+  }),
+  'spindle-unknown': (k) => ({
+    message: `The holding names the spindle “${k.spindle}”, which the machine does not have.`,
+    remedy: 'Choose one of the machine’s spindles in the Hold phase.',
+  }),
+  'channel-unknown': (k) => ({
+    message: `No carrier of the machine belongs to channel ${k.channel}.`,
+    remedy: 'Move the operations to a channel that has a carrier.',
+  }),
+  'channel-differs': (k) => ({
+    message: `The operation says channel ${k.said} but stands in the list of channel ${k.listed}.`,
+    remedy: `Let it say channel ${k.listed}, or move it.`,
+  }),
+  unsynchronised: (k) => ({
+    message: `This operation and “${k.other}” work on the same part in channels ${k.channels}, and nothing says which comes first.`,
+    remedy: 'Put a wait mark before both to let them begin together, or between them to set the order.',
+  }),
+  deadlock: (k) => ({
+    message: `Channel ${k.channel} waits at mark ${n(k.mark, 0)} for ${k.channels}, which never comes.`,
+    remedy: 'Give every named channel the same mark, in the same order.',
+  }),
+  'speed-clamp': (k) => ({
+    message: `Below ⌀${n(k.diameter)} the spindle stays at its limit of ${n(k.clamp, 0)} rev/min, so the surface speed falls to ${n(k.reached, 0)} m/min.`,
+    remedy: 'This is normal near the centre; lower the surface speed if the finish there matters.',
+  }),
+  'face-below-part': (k) => ({
+    message: `The face is set to Z${n(k.target)}, behind the part’s front at Z${n(k.front)}.`,
+    remedy: 'Empty the field to face at the part’s front.',
+  }),
+  'nothing-to-cut': () => ({
+    message: 'Nothing is left to cut here.',
+    remedy: 'Check the span and limits, the stock allowance, or switch the operation off.',
+  }),
+  'not-approachable': () => ({
+    message: 'A place could not be reached without touching metal on the way; its metal stays.',
+    remedy: 'Rough it first with a tool that reaches it, or choose a slimmer tool.',
+  }),
+  'span-lost': () => ({
+    message: 'The span points at an element that the part no longer has.',
+    remedy: 'Pick the span anew in the drawing.',
+  }),
+  'no-bore': () => ({
+    message: 'The part has no inner contour.',
+    remedy: 'Draw the bore in the Part phase, or remove this operation.',
+  }),
+  'limits-empty': (k) => ({
+    message: `The limits leave nothing between Z${n(k.front)} and Z${n(k.back)}.`,
+    remedy: 'Move the front limit forward or the back limit back.',
+  }),
+  'bore-undrilled': (k) => ({
+    message: 'The bore is still solid: boring needs a hole first.',
+    remedy: `Put a drilling operation before this one (the bore is ⌀${n(k.needed)}).`,
+  }),
+  'bore-shallow': (k) => ({
+    message: `The drilled hole ends ${n(k.missing)} mm before the bottom of the bore.`,
+    remedy: 'Drill deeper before boring; a boring bar does not cut into the full.',
+  }),
+  'bar-too-thick': (k) => ({
+    message: `The boring bar is ${n(k.missing)} mm too thick for a hole of ⌀${n(k.bore)}.`,
+    remedy: 'Drill larger, or take a slimmer bar.',
+  }),
+  'drill-too-short': (k) => ({
+    message: `The hole is ${n(k.depth)} mm deep; the flutes are ${n(k.flutes)} mm long.`,
+    remedy: 'Take a longer drill, or drill less deep.',
+  }),
+  'drill-holder-meets-stock': () => ({
+    message: 'The drill’s holder comes to the face before the hole is deep enough.',
+    remedy: 'Take a longer drill.',
+  }),
+  'drill-needs-pecks': (k) => ({
+    message: `The hole is ${n(k.depth, 1)} mm deep, ${n(k.ratio, 1)} × the drill’s ⌀${n(k.diameter)}, and is drilled in one go.`,
+    remedy: 'Peck, so that the chips come out.',
+  }),
+  'cutoff-meets-jaws': (k) => ({
+    message: `The cutoff blade does not clear the jaws: ${n(k.missing)} mm of stick-out are missing.`,
+    remedy: `Make the stick-out ${n(k.needed)} mm or more.`,
+  }),
+  'cutoff-not-last': (k) => ({
+    message: `“${k.after}” comes after the cutoff, when the part is off.`,
+    remedy: 'Move the cutoff to the end.',
+  }),
+  'blade-too-short': (k) => ({
+    message: `The blade must reach ${n(k.needed)} mm deep; it reaches ${n(k.reach)}.`,
+    remedy: 'Take a blade with more reach.',
+  }),
+  'not-severed': (k) => ({
+    message: `The part does not come off: a web of ${n(k.left, 3)} mm stays.`,
+    remedy: `Let the corner go ${n(k.needed, 2)} mm past the centre or wall.`,
+  }),
+  'full-feed-to-centre': (k) => ({
+    message: `The blade goes to the centre with ${n(k.share, 0)} % of its feed.`,
+    remedy: 'Reduce the feed by 50 to 75 % from ⌀6 to ⌀8 inward.',
+  }),
+  'cycle-not-possible': (k) => ({
+    message: `Posted as separate moves, because the cycle cannot take this contour: ${k.reason}.`,
+    remedy: 'Nothing is wrong; the path is the same in plain moves.',
+  }),
+  'compensation-not-possible': (k) => ({
+    message: `A stretch is posted as computed tip moves without G41/G42: ${k.reason}.`,
+    remedy: 'Take a smaller nose radius where wear is to be corrected at the control.',
+  }),
+  'pass-below-nose': (k) => ({
+    message: `Passes of ${n(k.depth)} mm are thinner than the nose radius ${n(k.nose)}: the nose presses more than it cuts.`,
+    remedy: 'Take fewer, deeper passes.',
+  }),
+  'finish-too-deep': (k) => ({
+    message: `The finishing pass takes ${n(k.depth, 1)} mm on average in one cut; more than ${n(k.most)} mm is no finishing.`,
+    remedy: 'Put a roughing operation over the same span before it.',
+  }),
+  'power-over': (k) => ({
+    message: `The cut asks for ${n(k.power, 1)} kW; the spindle gives ${n(k.available, 1)} kW.`,
+    remedy: 'Lower the depth, feed or surface speed.',
+  }),
+  'depth-over-edge': (k) => ({
+    message: `A depth of ${n(k.depth)} mm is more than the insert’s edge should take (${n(k.edge)} mm).`,
+    remedy: 'Lower the depth per pass.',
+  }),
+  'too-rough': (k) => ({
+    message: `This feed leaves Ra ${n(k.made)} µm; Ra ${n(k.asked)} is asked for.`,
+    remedy: `Feed at most ${n(k.feed, 3)} mm/rev, or take a larger nose radius.`,
+  }),
+  'coolant-wanted': (k) => ({
+    message: `${k.material} is cut dry.`,
+    remedy: 'Switch the coolant on: this material keeps its heat in the edge.',
+  }),
+  'bad-number': (k) => ({
+    message: `${k.field} is ${n(k.value)}; it must be ${k.must}.`,
+    remedy: 'Correct the value in the card.',
+  }),
+  formula: (k) => ({
+    message: `The formula for ${k.field} cannot be computed: ${k.reason}.`,
+    remedy: 'Correct the formula, or type a number.',
+  }),
+  internal: (k) => ({
+    message: `The path could not be computed (${k.reason}).`,
+    remedy: 'Undo the last change and report this job.',
+  }),
+  'too-much-work': (k) => ({
+    message: `${k.what} would be ${n(k.number, 0)}; at most ${n(k.most, 0)} are computed.`,
+    remedy: 'Check the number that makes it so large: a depth, a size or a length.',
+  }),
+  'stock-too-small': (k) => ({
+    message: `The bar of ⌀${n(k.stock)} is smaller than the part’s ⌀${n(k.part)}.`,
+    remedy: `Take a bar of at least ⌀${n(k.part)}.`,
+  }),
+  'stick-out-short': (k) => ({
+    message: `The part reaches ${n(k.missing)} mm into the jaws.`,
+    remedy: `Make the stick-out ${n(k.needed)} mm or more.`,
+  }),
+  unsupported: (k) => ({
+    message: `${n(k.length)} mm stick out of the jaws, ${n(k.ratio, 1)} × the bar’s ⌀${n(k.diameter)}; more than 3 × bends under the cut.`,
+    remedy: 'Use a tailstock or a steady rest, or a shorter stick-out.',
+  }),
+  'grip-short': (k) => ({
+    message: `The jaws hold ${n(k.grip)} mm of the bar; at least ${n(k.least)} mm are wanted for this size.`,
+    remedy: 'Lengthen the grip.',
+  }),
+  'grip-lost': (k) => ({
+    message: `At ${n(k.speed, 0)} rev/min the jaws lose their grip: ${n(k.left, 1)} kN of ${n(k.force, 1)} are left.`,
+    remedy: `Keep the speed below ${n(k.most, 0)} rev/min, or use lighter jaws.`,
+  }),
+  'safe-distance-small': (k) => ({
+    message: `The safe distance is ${n(k.distance)} mm; rapids stop that close to rough stock.`,
+    remedy: `Make it at least ${n(k.least)} mm.`,
+  }),
+  'tool-change-close': (k) => ({
+    message: `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,
+    remedy: `Move the tool change position to Z${n(k.needed, 0)} or further.`,
+  }),
+  'part-missing': () => ({
+    message: 'The part has no closed contour, so nothing can be planned.',
+    remedy: 'Complete the element table in the Part phase.',
+  }),
+  leftover: (k) => ({
+    message: `${n(k.volume, 1)} mm³ stay on the part after the last operation, up to ${n(k.thickness, 3)} mm thick.`,
+    remedy: 'See the stippled places; choose a tool that reaches them.',
+  }),
+  'metal-missing': (k) => ({
+    message: `${n(k.volume, 1)} mm³ are missing from the finished part, up to ${n(k.thickness, 3)} mm deep.`,
+    remedy: 'See the cross-hatched places: an operation cuts too deep there, or the stock never had that metal.',
+  }),
+  'nothing-made': (k) => ({
+    message: `No operation is switched on; ${n(k.volume, 0)} mm³ have to come off.`,
+    remedy: 'Switch the operations on, or pick a piece of the contour in Plan and choose what can cut it.',
+  }),
+};
+
+export const wordFinding = (f: Finding): Wording =>
+  (FINDING_WORDS[f.code] as (k: Finding['numbers']) => Wording)(f.numbers);

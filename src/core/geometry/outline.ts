@@ -1,0 +1,206 @@
+import type { Point } from './point';
+import { convexHull, type RoundedPolygon } from './region';
+import { TOLERANCE } from './tolerance';
+
+/** Lower side of a convex shape from its left to its right extreme, as points with rising x; nothing of it lies outside. */
+export interface LowerSide {
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+}
+
+/** Corners of a shape's lower side with the direction of the normal below each edge, radians. */
+interface Corners {
+  readonly points: readonly Point[];
+  readonly normals: readonly number[];
+}
+
+const corners = new WeakMap<RoundedPolygon, Corners>();
+
+const cornersOf = (shape: RoundedPolygon): Corners => {
+  const known = corners.get(shape);
+  if (known) return known;
+  const points = lowerCorners(shape.points.length > 2 ? convexHull(shape.points) : shape.points);
+  const normals = points.slice(1).map((p, i) => normalBelow(p.x - points[i].x, p.y - points[i].y));
+  const made = { points, normals };
+  corners.set(shape, made);
+  return made;
+};
+
+/** Direction of the normal below an edge that runs toward +x: between π and 2π. */
+const normalBelow = (dx: number, dy: number): number => Math.atan2(-dx, dy) + 2 * Math.PI;
+
+/** Directions in steps of one size, with their cosines and sines: rounds take their points from here. */
+interface Rose {
+  readonly step: number;
+  readonly cos: Float64Array;
+  readonly sin: Float64Array;
+}
+
+const roses = new Map<number, Rose>();
+
+const roseFor = (radius: number, chord: number): Rose => {
+  const wanted = 2 * Math.acos(Math.max(0, 1 - chord / Math.max(radius, chord)));
+  const count = Math.max(8, Math.ceil(Math.PI / wanted));
+  let rose = roses.get(count);
+  if (!rose) {
+    const step = Math.PI / count;
+    const angles = Array.from({ length: count + 1 }, (_, i) => Math.PI + i * step);
+    rose = { step, cos: Float64Array.from(angles, Math.cos), sin: Float64Array.from(angles, Math.sin) };
+    roses.set(count, rose);
+  }
+  return rose;
+};
+
+const put = (x: number[], y: number[], px: number, py: number): void => {
+  const last = x.length - 1;
+  if (last >= 0 && px - x[last] < 1e-12) {
+    if (py < y[last]) y[last] = py;
+    return;
+  }
+  x.push(px);
+  y.push(py);
+};
+
+/** A round about (px, py) between two directions. */
+const putRound = (
+  x: number[],
+  y: number[],
+  px: number,
+  py: number,
+  r: number,
+  rose: Rose,
+  from: number,
+  until: number,
+): void => {
+  put(x, y, px + r * Math.cos(from), py + r * Math.sin(from));
+  const { step, cos, sin } = rose;
+  for (let i = Math.floor((from - Math.PI) / step + 1e-9) + 1; i < cos.length && Math.PI + i * step < until - 1e-9; i++)
+    put(x, y, px + r * cos[i], py + r * sin[i]);
+  put(x, y, px + r * Math.cos(until), py + r * Math.sin(until));
+};
+
+/**
+ * The lower side of what a convex rounded polygon covers on a straight way: its own edges with the way among them in the
+ * order of their slopes. Rounds become chords within `chord` whose ends lie on the round, so the outline never lies outside
+ * the true shape.
+ */
+export const lowerSideOn = (
+  shape: RoundedPolygon,
+  from: Point,
+  to: Point,
+  chord: number = TOLERANCE.chord,
+): LowerSide => {
+  const { points, normals } = cornersOf(shape);
+  const forward = to.x >= from.x;
+  const a = forward ? from : to;
+  const b = forward ? to : from;
+  const dx = b.x - a.x;
+  const dy = b.y - a.y;
+  const x: number[] = [];
+  const y: number[] = [];
+  const r = shape.radius;
+  const rose = r > 0 ? roseFor(r, chord) : null;
+  // straight down or up: the lower of the two ends has the lower side; the edges in between are its own
+  const still = dx < 1e-12;
+  let ox = a.x;
+  let oy = still ? Math.min(a.y, b.y) : a.y;
+  let way = still ? Number.POSITIVE_INFINITY : normalBelow(dx, dy);
+  let angle = Math.PI;
+  for (let i = 0; i < points.length; i++) {
+    const end = i < normals.length ? normals[i] : 2 * Math.PI;
+    const { x: cx, y: cy } = points[i];
+    if (way <= end) {
+      if (rose) putRound(x, y, cx + ox, cy + oy, r, rose, angle, way);
+      else put(x, y, cx + ox, cy + oy);
+      angle = way;
+      ox = b.x;
+      oy = b.y;
+      way = Number.POSITIVE_INFINITY;
+    }
+    if (rose) putRound(x, y, cx + ox, cy + oy, r, rose, angle, end);
+    else put(x, y, cx + ox, cy + oy);
+    angle = end;
+  }
+  return { x, y };
+};
+
+const ORIGIN: Point = { x: 0, y: 0 };
+
+/** The lower side of a convex rounded polygon where it stands. */
+export const lowerSide = (shape: RoundedPolygon, chord: number = TOLERANCE.chord): LowerSide =>
+  lowerSideOn(shape, ORIGIN, ORIGIN, chord);
+
+/** Corners of a convex ring (counter-clockwise, or one or two points) from the leftmost down and on to the rightmost. */
+const lowerCorners = (hull: readonly Point[]): Point[] => {
+  if (hull.length <= 1) return [...hull];
+  if (hull.length === 2) {
+    const [a, b] = hull[0].x <= hull[1].x ? hull : [hull[1], hull[0]];
+    if (b.x - a.x < 1e-12) return [a.y <= b.y ? a : b];
+    return [a, b];
+  }
+  let start = 0;
+  for (let i = 1; i < hull.length; i++)
+    if (hull[i].x < hull[start].x || (hull[i].x === hull[start].x && hull[i].y < hull[start].y)) start = i;
+  const chain: Point[] = [hull[start]];
+  for (let k = 1; k < hull.length; k++) {
+    const p = hull[(start + k) % hull.length];
+    if (p.x - chain[chain.length - 1].x <= 1e-12) break;
+    chain.push(p);
+  }
+  return chain;
+};
+
+/** The convex shape that a convex shape covers on a straight way. */
+export const carriedShape = (shape: RoundedPolygon, from: Point, to: Point): RoundedPolygon => {
+  const moved: Point[] = [];
+  for (const p of shape.points) moved.push({ x: p.x + from.x, y: p.y + from.y });
+  if (from.x !== to.x || from.y !== to.y) for (const p of shape.points) moved.push({ x: p.x + to.x, y: p.y + to.y });
+  return { points: moved.length > 2 ? convexHull(moved) : moved, radius: shape.radius };
+};
+
+/** The shape less a skin of `by` mm all round; null when nothing is left. */
+export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | null => {
+  if (by <= 0) return { points: shape.points, radius: shape.radius - by };
+  if (shape.radius >= by) return { points: shape.points, radius: shape.radius - by };
+  const hull = convexHull(shape.points);
+  if (hull.length < 3) return null;
+  const inward = by - shape.radius;
+  const lines = hull.map((a, i) => {
+    const b = hull[(i + 1) % hull.length];
+    const l = Math.hypot(b.x - a.x, b.y - a.y);
+    const nx = -(b.y - a.y) / l;
+    const ny = (b.x - a.x) / l;
+    return { x: a.x + nx * inward, y: a.y + ny * inward, dx: (b.x - a.x) / l, dy: (b.y - a.y) / l };
+  });
+  const points: Point[] = [];
+  for (let i = 0; i < lines.length; i++) {
+    const a = lines[(i + lines.length - 1) % lines.length];
+    const b = lines[i];
+    const d = a.dx * b.dy - a.dy * b.dx;
+    if (Math.abs(d) < 1e-9) continue;
+    const t = ((b.x - a.x) * b.dy - (b.y - a.y) * b.dx) / d;
+    points.push({ x: a.x + a.dx * t, y: a.y + a.dy * t });
+  }
+  // an inset past the middle turns the ring round
+  for (const p of points) for (const k of lines) if ((p.x - k.x) * -k.dy + (p.y - k.y) * k.dx < -1e-9) return null;
+  return { points, radius: 0 };
+};
+
+const turned = new WeakMap<RoundedPolygon, RoundedPolygon>();
+
+/** The upper side of what a convex shape covers on a straight way, as points with rising x. */
+export const upperSideOn = (
+  shape: RoundedPolygon,
+  from: Point,
+  to: Point,
+  chord: number = TOLERANCE.chord,
+): LowerSide => {
+  let over = turned.get(shape);
+  if (!over)
+    turned.set(
+      shape,
+      (over = { points: shape.points.map((p) => ({ x: p.x, y: -p.y })).reverse(), radius: shape.radius }),
+    );
+  const side = lowerSideOn(over, { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
+  return { x: side.x, y: side.y.map((v) => -v) };
+};

@@ -1,0 +1,130 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carriedShape, insetShape, lowerSide, lowerSideOn } from './outline';
+import { point } from './point';
+import {
+  convexHull,
+  type Region,
+  type RoundedPolygon,
+  rectangle,
+  regionArea,
+  subtractRegion,
+  sweepAlong,
+  unionRegions,
+} from './region';
+import { Surface, VOID } from './surface';
+
+const coordinate = (min: number, max: number) => fc.integer({ min: min * 100, max: max * 100 }).map((v) => v / 100);
+
+/** A random shape: insert-like polygon with a round. */
+const shape = fc
+  .record({
+    points: fc.array(fc.tuple(coordinate(-3, 3), coordinate(0, 8)), { minLength: 1, maxLength: 5 }),
+    radius: fc.constantFrom(0, 0.2, 0.8),
+  })
+  .map(({ points, radius }): RoundedPolygon => ({ points: convexHull(points.map(([x, y]) => point(x, y))), radius }))
+  .filter((s) => s.points.length > 0 && (s.radius > 0 || s.points.length > 2));
+
+/** Steps of metal with walls, slopes and a hidden hollow. */
+const metal = fc
+  .array(fc.tuple(coordinate(1, 4), coordinate(2, 12)), { minLength: 2, maxLength: 9 })
+  .map((steps): Region => {
+    let x = -10;
+    const top = steps.flatMap(([w, h], i) => {
+      const from = x;
+      x += w;
+      return i % 2 === 0 ? [point(from, h), point(x, h)] : [point(from, h + 1), point(x, h - 1)];
+    });
+    const block: Region = [[point(-10, 0), point(x, 0), ...top.reverse()]];
+    return subtractRegion(block, rectangle(-8, 0.5, -6, 1));
+  });
+
+/** The same metal less all that lies above the lower side of a shape on a way, by the polygon library. */
+const byPolygons = (region: Region, s: RoundedPolygon): Region => {
+  const side = lowerSide(s);
+  const ring = [
+    ...side.x.map((x, i) => point(x, side.y[i])),
+    point(side.x[side.x.length - 1], 60),
+    point(side.x[0], 60),
+  ];
+  return subtractRegion(region, [ring]);
+};
+
+describe('the top of metal', () => {
+  it('is the greatest height, walls and overhangs included', () => {
+    const s = Surface.of(unionRegions(rectangle(0, 0, 10, 5), rectangle(4, 5, 6, 9), rectangle(6, 7, 9, 9)));
+    expect(s.heightAt(2)).toBe(5);
+    expect(s.heightAt(8)).toBe(9);
+    expect(s.heightAt(4, -1)).toBe(5);
+    expect(s.heightAt(4, 1)).toBe(9);
+    expect(s.top(9, 12)).toBe(5);
+    expect(s.top(0, 10)).toBe(9);
+    expect(s.heightAt(11)).toBe(VOID);
+  });
+  it('lies lower after a cut by just what the polygon library takes off', () => {
+    fc.assert(
+      fc.property(
+        metal,
+        fc.array(fc.tuple(shape, coordinate(-12, 12), coordinate(1, 12), coordinate(-4, 4)), {
+          minLength: 1,
+          maxLength: 6,
+        }),
+        (region, cuts) => {
+          const surface = Surface.of(region);
+          let slow = region;
+          for (const [s, x, y, run] of cuts) {
+            const [a, b] = [point(x, y), point(x + run, y + run / 3)];
+            const carried = carriedShape(s, a, b);
+            const clear = surface.clears(lowerSideOn(s, a, b));
+            const before = regionArea(slow);
+            slow = byPolygons(slow, carried);
+            const took = before - regionArea(slow);
+            if (clear) expect(took).toBeLessThan(1e-3);
+            if (took > 1e-3) expect(clear).toBe(false);
+            surface.cut(lowerSideOn(s, a, b));
+          }
+          const fast = subtractRegion(region, surface.takenAway(60));
+          expect(regionArea(fast)).toBeCloseTo(regionArea(slow), 3);
+          // the surface of what is left is the surface as cut, save where a hidden hollow has come to light
+          const again = Surface.of(fast);
+          for (let x = -9.95; x < 20; x += 0.37)
+            if (x < -8.1 || x > -5.9)
+              expect(Math.abs(Math.max(0, again.heightAt(x)) - Math.max(0, surface.heightAt(x)))).toBeLessThan(2e-3);
+        },
+      ),
+    );
+  });
+  it('rises to where the shape just clears', () => {
+    fc.assert(
+      fc.property(metal, shape, coordinate(-12, 10), (region, s, x) => {
+        const surface = Surface.of(region);
+        const side = lowerSide(s);
+        const up = surface.rise(side, x, 0);
+        if (up === -Infinity) return;
+        expect(surface.clears(side, x, up + 1e-6)).toBe(true);
+        expect(surface.clears(side, x, up - 1e-3)).toBe(false);
+      }),
+    );
+  });
+});
+
+describe('outlines', () => {
+  it('of a nose lie on its circle and never outside', () => {
+    const side = lowerSide({ points: [point(0, 0), point(2, 9), point(-2, 9)], radius: 0.8 });
+    side.x.forEach((x, i) => {
+      if (Math.abs(x) < 0.3) expect(Math.hypot(x, side.y[i])).toBeCloseTo(0.8, 9);
+    });
+    expect(Math.min(...side.y)).toBeCloseTo(-0.8, 3);
+  });
+  it('inset by a skin are what the polygon library leaves', () => {
+    fc.assert(
+      fc.property(shape, fc.constantFrom(0.002, 0.1, 0.5), (s, by) => {
+        const inset = insetShape(s, by);
+        const full = sweepAlong(s, [point(0, 0)]);
+        const area = inset ? regionArea(sweepAlong(inset, [point(0, 0)])) : 0;
+        expect(area).toBeLessThanOrEqual(regionArea(full) + 1e-6);
+        if (inset) for (const p of inset.points) expect(Number.isFinite(p.x + p.y)).toBe(true);
+      }),
+    );
+  });
+});

@@ -1,0 +1,520 @@
+import type { LowerSide } from './outline';
+import type { Point } from './point';
+import type { Region } from './region';
+
+/** Height where nothing stands. */
+export const VOID = -1e6;
+
+/** A change of height smaller than this is no change (mm). */
+const FLAT = 1e-7;
+
+interface Side {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}
+
+/** Points with rising x; two with the same x make a wall. Points on one straight are merged. */
+class Polyline {
+  readonly xs: number[] = [];
+  readonly ys: number[] = [];
+
+  put(x: number, y: number): void {
+    const { xs, ys } = this;
+    const n = xs.length;
+    if (n > 0 && Math.abs(xs[n - 1] - x) < 1e-9 && Math.abs(ys[n - 1] - y) < FLAT) return;
+    if (n > 1) {
+      const ax = xs[n - 2];
+      const ay = ys[n - 2];
+      const bx = xs[n - 1];
+      const by = ys[n - 1];
+      if (x - ax > 1e-9 && bx - ax > 1e-9 && x - bx > 1e-9) {
+        const off = by - (ay + ((y - ay) * (bx - ax)) / (x - ax));
+        if (Math.abs(off) < FLAT) {
+          xs[n - 1] = x;
+          ys[n - 1] = y;
+          return;
+        }
+      } else if (Math.abs(x - ax) < 1e-9 && Math.abs(bx - ax) < 1e-9 && (by - ay) * (y - by) >= 0) {
+        ys[n - 1] = y;
+        return;
+      }
+    }
+    xs.push(x);
+    ys.push(y);
+  }
+}
+
+/**
+ * The top of metal seen from above: a height for every x. What lies hidden under an overhang counts as metal. The top of a
+ * region is exact; cutting with a convex shape lowers it to the shape's lower side.
+ */
+export class Surface {
+  constructor(
+    private xs: number[],
+    private ys: number[],
+  ) {}
+
+  /** Changed stretches of x since the surface was made, merged and rising. */
+  private readonly changed: { from: number; to: number }[] = [];
+  /** Area taken off so far, mm². */
+  removed = 0;
+
+  static empty(): Surface {
+    return new Surface([], []);
+  }
+
+  /**
+   * The top of a region. Lips that hang over a cut and are narrower than `lip` mm are passed through to what lies below
+   * them: a leaning edge leaves such lips, and they are no metal that stands in the way.
+   */
+  static of(region: Region, lip = 0): Surface {
+    const sides: Side[] = [];
+    for (const ring of region)
+      for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+        // metal lies on the left of every side: a top runs toward −x
+        if (ring[j].x - ring[i].x > 1e-9) sides.push({ x0: ring[i].x, y0: ring[i].y, x1: ring[j].x, y1: ring[j].y });
+      }
+    const line = upperLine(sides);
+    const top = new Surface(line.xs, line.ys);
+    return lip > 0 ? withoutLips(top, sides, lip) : top;
+  }
+
+  clone(): Surface {
+    const copy = new Surface(this.xs.slice(), this.ys.slice());
+    for (const c of this.changed) copy.changed.push({ ...c });
+    copy.removed = this.removed;
+    return copy;
+  }
+
+  /** Takes over the state of a copy that was made before. */
+  restore(copy: Surface): void {
+    this.xs = copy.xs.slice();
+    this.ys = copy.ys.slice();
+    this.changed.splice(0, this.changed.length, ...copy.changed.map((c) => ({ ...c })));
+    this.removed = copy.removed;
+  }
+
+  /** The line with another's heights over a stretch. */
+  replaced(other: Surface, from: number, to: number): Surface {
+    const xs: number[] = [];
+    const ys: number[] = [];
+    const put = (x: number, y: number): void => {
+      xs.push(x);
+      ys.push(y);
+    };
+    for (let i = 0; i < this.xs.length && this.xs[i] < from - 1e-9; i++) put(this.xs[i], this.ys[i]);
+    if (this.left < from - 1e-9) put(from, this.heightAt(from, -1));
+    put(from, other.heightAt(from, 1));
+    for (let i = other.lower(from + 1e-9); i < other.xs.length && other.xs[i] < to - 1e-9; i++)
+      put(other.xs[i], other.ys[i]);
+    put(to, other.heightAt(to, -1));
+    if (this.right > to + 1e-9) put(to, this.heightAt(to, 1));
+    for (let i = this.lower(to + 1e-9); i < this.xs.length; i++) put(this.xs[i], this.ys[i]);
+    return new Surface(xs, ys);
+  }
+
+  /** The part to the right of a place. */
+  from(x: number): Surface {
+    if (this.isEmpty || x <= this.left) return this;
+    if (x >= this.right) return Surface.empty();
+    const i = this.lower(x + 1e-9);
+    return new Surface([x, ...this.xs.slice(i)], [this.heightAt(x, 1), ...this.ys.slice(i)]);
+  }
+
+  /** The part to the left of a place. */
+  upTo(x: number): Surface {
+    if (this.isEmpty || x >= this.right) return this;
+    if (x <= this.left) return Surface.empty();
+    const i = this.lower(x - 1e-9);
+    return new Surface([...this.xs.slice(0, i), x], [...this.ys.slice(0, i), this.heightAt(x, -1)]);
+  }
+
+  /** Numbers that tell one surface from another. */
+  get corners(): { readonly x: readonly number[]; readonly y: readonly number[] } {
+    return { x: this.xs, y: this.ys };
+  }
+
+  get isEmpty(): boolean {
+    return this.xs.length === 0;
+  }
+
+  get left(): number {
+    return this.xs[0] ?? 0;
+  }
+
+  get right(): number {
+    return this.xs[this.xs.length - 1] ?? 0;
+  }
+
+  /** First index with x ≥ value. */
+  private lower(value: number): number {
+    const { xs } = this;
+    let a = 0;
+    let b = xs.length;
+    while (a < b) {
+      const m = (a + b) >> 1;
+      if (xs[m] < value) a = m + 1;
+      else b = m;
+    }
+    return a;
+  }
+
+  /** Greatest height over an interval, walls at its ends left out; VOID where nothing stands. */
+  top(from: number, to: number): number {
+    const { xs, ys } = this;
+    if (xs.length === 0 || to < xs[0] || from > xs[xs.length - 1]) return VOID;
+    let best = VOID;
+    const a = this.lower(from + 1e-9);
+    for (let i = a; i < xs.length && xs[i] < to - 1e-9; i++) if (ys[i] > best) best = ys[i];
+    return Math.max(best, this.heightAt(from, 1), this.heightAt(to, -1));
+  }
+
+  /** Height at x, taken from the right (`side` 1) or left (−1) at a wall. */
+  heightAt(x: number, side: 1 | -1 = 1): number {
+    const { xs, ys } = this;
+    const n = xs.length;
+    if (n === 0) return VOID;
+    const i = side > 0 ? this.lower(x + 1e-9) : this.lower(x - 1e-9);
+    if (i === 0 || i === n) {
+      if (i === 0 && side < 0 && n > 0 && Math.abs(xs[0] - x) < 1e-9) return VOID;
+      return VOID;
+    }
+    const x0 = xs[i - 1];
+    const x1 = xs[i];
+    if (x1 - x0 < 1e-12) return Math.max(ys[i - 1], ys[i]);
+    return ys[i - 1] + ((ys[i] - ys[i - 1]) * (x - x0)) / (x1 - x0);
+  }
+
+  /** Coming from the right, the first x at which the metal stands higher than a height; −∞ where it never does. */
+  firstAbove(height: number): number {
+    const { xs, ys } = this;
+    for (let i = xs.length - 1; i > 0; i--) {
+      const y1 = ys[i];
+      const y0 = ys[i - 1];
+      if (y1 > height) return xs[i];
+      if (y0 > height) {
+        const w = xs[i] - xs[i - 1];
+        return w < 1e-9 ? xs[i] : xs[i] - (w * (height - y1)) / (y0 - y1);
+      }
+    }
+    return Number.NEGATIVE_INFINITY;
+  }
+
+  /** True when no metal stands above the lower side, carried to (dx, dy). */
+  clears(side: LowerSide, dx = 0, dy = 0): boolean {
+    return this.climb(side, dx, dy, true) <= 0;
+  }
+
+  /** How far the lower side would have to rise to clear the metal; −∞ where none is below it. */
+  rise(side: LowerSide, dx = 0, dy = 0): number {
+    return this.climb(side, dx, dy, false);
+  }
+
+  private climb(side: LowerSide, dx: number, dy: number, stopAtFirst: boolean): number {
+    const { xs, ys } = this;
+    const n = xs.length;
+    const lx = side.x;
+    const ly = side.y;
+    const m = lx.length;
+    let worst = -Infinity;
+    if (n < 2 || m === 0) return worst;
+    const a = lx[0] + dx;
+    const b = lx[m - 1] + dx;
+    if (b <= xs[0] + 1e-9 || a >= xs[n - 1] - 1e-9) return worst;
+    // corners of the metal against the shape
+    let i = this.lower(a + 1e-9);
+    const first = i;
+    let k = 0;
+    for (; i < n && xs[i] < b - 1e-9; i++) {
+      if (ys[i] <= VOID) continue;
+      const x = xs[i] - dx;
+      while (k < m - 2 && lx[k + 1] < x) k++;
+      const w = lx[k + 1] - lx[k];
+      const low = m === 1 ? ly[0] : ly[k] + ((ly[k + 1] - ly[k]) * (x - lx[k])) / w;
+      const over = ys[i] - (low + dy);
+      if (over > worst) {
+        worst = over;
+        if (stopAtFirst && worst > 1e-9) return worst;
+      }
+    }
+    // corners of the shape against the metal
+    let j = Math.max(1, first);
+    for (let c = 0; c < m; c++) {
+      const x = lx[c] + dx;
+      if (x <= xs[0] || x >= xs[n - 1]) continue;
+      // at its extremes the shape stands beside the wall, not on it
+      const at = c === 0 ? x + 1e-9 : c === m - 1 ? x - 1e-9 : x;
+      while (j < n - 1 && xs[j] < at) j++;
+      while (j > 1 && xs[j - 1] >= at) j--;
+      const w = xs[j] - xs[j - 1];
+      const y = w < 1e-12 ? Math.max(ys[j - 1], ys[j]) : ys[j - 1] + ((ys[j] - ys[j - 1]) * (at - xs[j - 1])) / w;
+      if (y <= VOID) continue;
+      const over = y - (ly[c] + dy);
+      if (over > worst) {
+        worst = over;
+        if (stopAtFirst && worst > 1e-9) return worst;
+      }
+    }
+    return worst <= 1e-9 && worst > -1e-9 ? 0 : worst;
+  }
+
+  /** Lowers the metal to the lower side of a shape; tells whether anything was taken off. */
+  cut(side: LowerSide, dx = 0, dy = 0): boolean {
+    const { xs, ys } = this;
+    const n = xs.length;
+    const m = side.x.length;
+    if (n < 2 || m < 2) return false;
+    const a = Math.max(side.x[0] + dx, xs[0]);
+    const b = Math.min(side.x[m - 1] + dx, xs[n - 1]);
+    if (b - a < 1e-9) return false;
+    const out = new Polyline();
+    const i0 = this.lower(a + 1e-9);
+    let took = 0;
+    let k = 0;
+    let i = i0;
+    for (; i < n; i++) {
+      const sx0 = xs[i - 1];
+      const sx1 = xs[i];
+      if (sx0 >= b - 1e-9) break;
+      if (sx1 - sx0 < 1e-9) continue;
+      const from = Math.max(sx0, a);
+      const to = Math.min(sx1, b);
+      if (to - from < 1e-9) continue;
+      const slope = (ys[i] - ys[i - 1]) / (sx1 - sx0);
+      let px = from;
+      let pt = ys[i - 1] + slope * (from - sx0);
+      while (k < m - 2 && side.x[k + 1] <= from - dx + 1e-12) k++;
+      let pl = heightOn(side, k, from - dx) + dy;
+      for (;;) {
+        // next corner of the shape inside this side, or its end
+        const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Infinity;
+        const qx = Math.min(to, corner > px + 1e-12 ? corner : to);
+        const qt = ys[i - 1] + slope * (qx - sx0);
+        const ql = heightOn(side, k, qx - dx) + dy;
+        const d0 = pt - pl;
+        const d1 = qt - ql;
+        if (d0 > 0 !== d1 > 0 && Math.abs(d0) > FLAT && Math.abs(d1) > FLAT) {
+          const t = d0 / (d0 - d1);
+          const mx = px + (qx - px) * t;
+          const my = pt + (qt - pt) * t;
+          out.put(px, Math.min(pt, pl));
+          out.put(mx, my);
+          took += d0 > 0 ? (d0 * (mx - px)) / 2 : (d1 * (qx - mx)) / 2;
+        } else {
+          out.put(px, d0 > 0 || d1 > FLAT ? Math.min(pt, pl) : pt);
+          if (d0 > 0 || d1 > 0) took += ((Math.max(0, d0) + Math.max(0, d1)) * (qx - px)) / 2;
+        }
+        out.put(qx, d1 > 0 ? Math.min(qt, ql) : qt);
+        if (qx >= to - 1e-12) break;
+        px = qx;
+        pt = qt;
+        k = Math.min(k + 1, m - 2);
+        pl = heightOn(side, k, qx - dx) + dy;
+      }
+    }
+    if (took <= 1e-12) return false;
+    this.removed += took;
+    this.note(a, b);
+    // splice: keep what lies left of a and right of b, with the walls that the cut leaves
+    const joined = new Polyline();
+    const left = this.lower(a - 1e-9);
+    for (let j = Math.max(0, left - 2); j < left; j++) joined.put(xs[j], ys[j]);
+    const before = this.heightAt(a, -1);
+    if (left > 0 || before > VOID) joined.put(a, before);
+    for (let j = 0; j < out.xs.length; j++) joined.put(out.xs[j], out.ys[j]);
+    let right = this.lower(b + 1e-9);
+    const after = this.heightAt(b, 1);
+    if (right < n || after > VOID) joined.put(b, after);
+    const until = Math.min(n, right + 2);
+    for (; right < until; right++) joined.put(xs[right], ys[right]);
+    const start = Math.max(0, left - 2);
+    xs.splice(start, until - start, ...joined.xs);
+    ys.splice(start, until - start, ...joined.ys);
+    return true;
+  }
+
+  /**
+   * Stretches of x between two places where metal (`before`) goes on above the highest place that was swept (`swept`,
+   * heights with their sign turned) and was cut below it: what was cut there lies under an overhang, which this line cannot
+   * show.
+   */
+  hiddenSince(before: Surface, swept: Surface, from: number, to: number): { from: number; to: number }[] {
+    const stops: number[] = [from, to];
+    for (const line of [before, this, swept])
+      for (let i = line.lower(from + 1e-9); i < line.xs.length && line.xs[i] < to - 1e-9; i++) stops.push(line.xs[i]);
+    const sorted = Float64Array.from(stops).sort();
+    const lines = [before, this, swept].map((l) => ({ xs: l.xs, ys: l.ys, at: 1 }));
+    const height = (k: number, x: number): number => {
+      const l = lines[k];
+      while (l.at < l.xs.length - 1 && l.xs[l.at] < x) l.at++;
+      while (l.at > 1 && l.xs[l.at - 1] >= x) l.at--;
+      const x0 = l.xs[l.at - 1];
+      const x1 = l.xs[l.at];
+      if (l.xs.length < 2 || x < x0 || x > x1) return VOID;
+      return x1 - x0 < 1e-12
+        ? Math.max(l.ys[l.at - 1], l.ys[l.at])
+        : l.ys[l.at - 1] + ((l.ys[l.at] - l.ys[l.at - 1]) * (x - x0)) / (x1 - x0);
+    };
+    const result: { from: number; to: number }[] = [];
+    for (let i = 1; i < sorted.length; i++) {
+      const a = sorted[i - 1];
+      const b = sorted[i];
+      if (b - a < 1e-7) continue;
+      let hidden = false;
+      for (const x of [a + 1e-9, b - 1e-9]) {
+        const top = height(0, x) - 1e-6;
+        if (height(1, x) < top && -height(2, x) < top) hidden = true;
+      }
+      if (!hidden) continue;
+      const last = result[result.length - 1];
+      if (last && a - last.to < 1e-6) last.to = b;
+      else result.push({ from: a, to: b });
+    }
+    return result;
+  }
+
+  /** A level line at a height, to be lowered by cuts. */
+  static level(height: number, from: number, to: number): Surface {
+    return new Surface([from, to], [height, height]);
+  }
+
+  /** The same line with nothing changed yet. */
+  fresh(): Surface {
+    return new Surface(this.xs.slice(), this.ys.slice());
+  }
+
+  private note(from: number, to: number): void {
+    const { changed } = this;
+    let i = changed.length;
+    while (i > 0 && changed[i - 1].to >= from) i--;
+    let j = i;
+    let low = from;
+    let high = to;
+    while (j < changed.length && changed[j].from <= to) {
+      low = Math.min(low, changed[j].from);
+      high = Math.max(high, changed[j].to);
+      j++;
+    }
+    changed.splice(i, j - i, { from: low, to: high });
+  }
+
+  /** Everything above the surface up to `cap`, over the stretches that were cut: what a region loses by the cuts. */
+  takenAway(cap: number): Region {
+    return this.changed.map(({ from, to }) => {
+      const ring: Point[] = [];
+      const y0 = Math.min(cap, this.heightAt(from, 1));
+      ring.push({ x: from, y: y0 });
+      for (let i = this.lower(from + 1e-9); i < this.xs.length && this.xs[i] < to - 1e-9; i++)
+        ring.push({ x: this.xs[i], y: Math.min(cap, this.ys[i]) });
+      ring.push({ x: to, y: Math.min(cap, this.heightAt(to, -1)) }, { x: to, y: cap }, { x: from, y: cap });
+      return ring;
+    });
+  }
+
+  /** Corners from left to right, simplified so that the line stays on or above the metal by at most `tolerance`. */
+  upperPoints(tolerance: number, from: number, to: number): Point[] {
+    const points: Point[] = [];
+    const { xs, ys } = this;
+    if (xs.length === 0) return points;
+    const a = Math.max(from, xs[0]);
+    const b = Math.min(to, xs[xs.length - 1]);
+    if (b <= a) return points;
+    points.push({ x: a, y: this.heightAt(a, 1) });
+    for (let i = this.lower(a + 1e-9); i < xs.length && xs[i] < b - 1e-9; i++) points.push({ x: xs[i], y: ys[i] });
+    points.push({ x: b, y: this.heightAt(b, -1) });
+    return points.length < 24 ? points : thinned(points, tolerance);
+  }
+}
+
+/** Height of one edge of a lower side at x. */
+const heightOn = (side: LowerSide, k: number, x: number): number =>
+  side.y[k] + ((side.y[k + 1] - side.y[k]) * (x - side.x[k])) / (side.x[k + 1] - side.x[k]);
+
+/** Greedy thinning: points whose leaving out moves the line by less than the tolerance; the rest is raised by it. */
+const thinned = (points: readonly Point[], tolerance: number): Point[] => {
+  const keep: Point[] = [points[0]];
+  let anchor = 0;
+  for (let i = 2; i < points.length; i++) {
+    const a = points[anchor];
+    const b = points[i];
+    let ok = b.x - a.x > 1e-9;
+    for (let k = anchor + 1; ok && k < i; k++) {
+      const y = a.y + ((b.y - a.y) * (points[k].x - a.x)) / (b.x - a.x);
+      if (Math.abs(points[k].y - y) > tolerance) ok = false;
+    }
+    if (!ok || i - anchor > 60) {
+      keep.push(points[i - 1]);
+      anchor = i - 1;
+    }
+  }
+  keep.push(points[points.length - 1]);
+  return keep.map((p) => ({ x: p.x, y: p.y + tolerance }));
+};
+
+/** The top with narrow lips replaced by the lowest top below them. */
+const withoutLips = (top: Surface, sides: readonly Side[], lip: number): Surface => {
+  const under = upperLine(sides.map((s) => ({ x0: s.x0, y0: -s.y0, x1: s.x1, y1: -s.y1 })));
+  const lowest = new Surface(
+    under.xs,
+    under.ys.map((y) => (y <= VOID ? VOID : -y)),
+  );
+  const stops = [...new Set([...top.corners.x, ...lowest.corners.x])].sort((a, b) => a - b);
+  const lips: { from: number; to: number }[] = [];
+  for (let i = 1; i < stops.length; i++) {
+    const x = (stops[i - 1] + stops[i]) / 2;
+    if (stops[i] - stops[i - 1] < 1e-9 || top.heightAt(x) - lowest.heightAt(x) < 1e-4) continue;
+    const last = lips[lips.length - 1];
+    if (last && stops[i - 1] - last.to < 1e-9) last.to = stops[i];
+    else lips.push({ from: stops[i - 1], to: stops[i] });
+  }
+  let result = top;
+  for (const l of lips) if (l.to - l.from < lip) result = result.replaced(lowest, l.from, l.to);
+  return result;
+};
+
+/** Upper envelope of straight sides by a sweep over x; where nothing stands the line drops to VOID. */
+const upperLine = (sides: readonly Side[]): Polyline => {
+  const line = new Polyline();
+  if (sides.length === 0) return line;
+  const sorted = [...sides].sort((a, b) => a.x0 - b.x0);
+  const stops = Float64Array.from(sorted.flatMap((s) => [s.x0, s.x1])).sort();
+  let next = 0;
+  let active: Side[] = [];
+  const at = (s: Side, x: number): number => s.y0 + ((s.y1 - s.y0) * (x - s.x0)) / (s.x1 - s.x0);
+  for (let i = 1; i < stops.length; i++) {
+    const a = stops[i - 1];
+    const b = stops[i];
+    if (b - a < 1e-9) continue;
+    const middle = (a + b) / 2;
+    while (next < sorted.length && sorted[next].x0 <= middle) active.push(sorted[next++]);
+    active = active.filter((s) => s.x1 > middle);
+    if (active.length === 0) {
+      line.put(a, VOID);
+      line.put(b, VOID);
+      continue;
+    }
+    let x = a;
+    for (let guard = 0; guard < 200 && x < b - 1e-12; guard++) {
+      // the highest just right of x, then where another one overtakes it
+      let best = active[0];
+      for (const s of active) {
+        const d = at(s, x) - at(best, x);
+        if (d > 1e-9 || (d > -1e-9 && at(s, b) > at(best, b))) best = s;
+      }
+      let until = b;
+      const slope = (best.y1 - best.y0) / (best.x1 - best.x0);
+      for (const s of active) {
+        const other = (s.y1 - s.y0) / (s.x1 - s.x0);
+        if (other <= slope + 1e-12) continue;
+        const cross = x + (at(best, x) - at(s, x)) / (other - slope);
+        if (cross > x + 1e-9 && cross < until) until = cross;
+      }
+      line.put(x, at(best, x));
+      line.put(until, at(best, until));
+      x = until;
+    }
+  }
+  return line;
+};

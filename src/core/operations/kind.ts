@@ -1,0 +1,60 @@
+import type { z } from 'zod';
+import type { Material, Purpose } from '../cutting';
+import type { Tool, ToolSection } from '../tooling';
+import type { Frame } from './frame';
+import type { Field, Planned, Seen } from './types';
+
+/** Says that a number is out of its range: field, value, what it must be. */
+export type Need = (ok: boolean, field: string, value: number, must: string) => void;
+
+/** What is known when a new operation gets its starting values. */
+export interface Starting {
+  readonly material: Material;
+  readonly tool: Tool | null;
+  /** mm. */
+  readonly partLength: number;
+  /** Depth from the table, mm. */
+  readonly depth: number | undefined;
+}
+
+/** Why a tool of an accepted kind is still the wrong one: what is needed and what was found. */
+export interface Refusal {
+  readonly needs: string;
+  readonly found: string;
+}
+
+/** Everything about one kind of cutting operation. Nothing about a kind stands outside its folder. */
+export interface KindDefinition<K extends string, S extends z.ZodType> {
+  readonly kind: K;
+  readonly schema: S;
+  readonly label: string;
+  /** Short word for a lane. */
+  readonly short: string;
+  readonly fields: readonly Field[];
+  /** Kinds of tool that can run it, and their names in a sentence. */
+  readonly tools: readonly Tool['kind'][];
+  readonly needs: string;
+  /** Looks at hand and direction of a tool of an accepted kind. */
+  readonly accepts?: (section: ToolSection) => Refusal | null;
+  readonly purpose: Purpose;
+  readonly side: 'outer' | 'inner' | 'axis';
+  /** Usual place in a sequence: a new operation lands after those with a smaller or the same rank. */
+  readonly rank: number;
+  /** What it is pointed at. */
+  readonly target: 'span' | 'none';
+  /** What it does to an element: leaves an allowance, makes it, opens the way for others, or takes the part off. */
+  readonly covers: 'rough' | 'finish' | 'hole' | 'sever';
+  /** It wants a hole before it. */
+  readonly needsHole: boolean;
+  /** A depth of cut that is held against the insert's edge. */
+  readonly deep: boolean;
+  /** Whether it is offered among what can cut a picked span of a side. */
+  readonly offeredFor: readonly ('outer' | 'inner')[];
+  readonly starting: (facts: Starting) => Record<string, unknown>;
+  readonly validate: (op: z.output<S>, need: Need) => void;
+  /** The frame in which the operation sees metal. */
+  readonly frame: (section: ToolSection) => Frame;
+  readonly plan: (op: z.output<S>, seen: Seen) => Planned;
+}
+
+export const defineKind = <K extends string, S extends z.ZodType>(d: KindDefinition<K, S>): KindDefinition<K, S> => d;

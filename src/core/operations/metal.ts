@@ -1,0 +1,63 @@
+import { lowerSideOn, type Point, type RoundedPolygon, type Surface } from '../geometry';
+import type { Frame } from './frame';
+
+/** Mirror images of shapes, made once for each. */
+const mirrored = (turn: (p: Point) => Point): ((s: RoundedPolygon) => RoundedPolygon) => {
+  const known = new WeakMap<RoundedPolygon, RoundedPolygon>();
+  return (s) => {
+    let made = known.get(s);
+    if (!made) known.set(s, (made = { points: s.points.map(turn).reverse(), radius: s.radius }));
+    return made;
+  };
+};
+const overX = (p: Point): Point => ({ x: -p.x, y: p.y });
+const overY = (p: Point): Point => ({ x: p.x, y: -p.y });
+const mirrorX = mirrored(overX);
+const mirrorY = mirrored(overY);
+
+/** Chords of arcs in questions of contact, mm: finer than a touch, coarser than a cut. */
+const COARSE = 1e-3;
+
+/** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
+export class Metal {
+  constructor(
+    readonly frame: Frame,
+    readonly surface: Surface,
+    readonly fixed: Surface | null,
+  ) {}
+
+  clone(): Metal {
+    return new Metal(this.frame, this.surface.clone(), this.fixed);
+  }
+
+  /** True when a shape on a straight way meets neither metal nor fixtures. */
+  clears(shape: RoundedPolygon, from: Point, to: Point, fixtures = true): boolean {
+    const side = lowerSideOn(shape, from, to, COARSE);
+    if (!this.surface.clears(side)) return false;
+    // the far wall of a bore is the near one turned over
+    if (
+      this.frame.name === 'inner' &&
+      !this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
+    )
+      return false;
+    return !fixtures || this.fixed === null || this.fixed.clears(side);
+  }
+
+  clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], fixtures = true): boolean {
+    if (path.length === 1) return shapes.every((s) => this.clears(s, path[0], path[0], fixtures));
+    for (let i = 1; i < path.length; i++)
+      for (const s of shapes) if (!this.clears(s, path[i - 1], path[i], fixtures)) return false;
+    return true;
+  }
+
+  /** Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. */
+  cut(shape: RoundedPolygon, from: Point, to: Point): void {
+    this.surface.cut(lowerSideOn(shape, from, to));
+    if (this.frame.name === 'face') this.surface.cut(lowerSideOn(mirrorX(shape), overX(from), overX(to)));
+    if (this.frame.name === 'inner') this.surface.cut(lowerSideOn(mirrorY(shape), overY(from), overY(to)));
+  }
+
+  cutAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): void {
+    for (let i = 1; i < path.length; i++) for (const s of shapes) this.cut(s, path[i - 1], path[i]);
+  }
+}

@@ -1,0 +1,114 @@
+import { boundsOfCurves, type Curve, type Region, Surface } from '../geometry';
+import type { Element, Part } from '../part';
+import type { Tool, ToolSection } from '../tooling';
+import { FACE, type Frame, regionThrough } from './frame';
+import type { AnyKind, CuttingOperation } from './registry';
+import { FRAMES } from './turning';
+import type { Contour, Place, Seen } from './types';
+
+/** What stands around an operation when its turn comes. */
+export interface Surroundings {
+  readonly part: Part;
+  readonly metal: Region;
+  readonly fixtures: Region;
+  readonly section: ToolSection;
+  readonly tool: Tool;
+  readonly place: Place;
+  readonly cutoffWidth: number;
+  readonly cycleContours: readonly string[];
+}
+
+/** How far from its span a turning tool can touch anything, mm: its section from end to end. */
+const reachOf = (section: ToolSection): number =>
+  Math.max(...[...section.cutting, ...section.holder].flatMap((s) => s.points.map((p) => Math.abs(p.x) + s.radius))) +
+  12;
+
+const extent = (elements: readonly Element[]): { min: number; max: number } => {
+  const b = boundsOfCurves(elements.map((e) => e.curve));
+  return { min: b.minX, max: b.maxX };
+};
+
+const spanOf = (elements: readonly Element[], op: CuttingOperation): readonly Element[] | null => {
+  if (elements.length === 0) return null;
+  if (!op.span) return elements;
+  const { from, to } = op.span;
+  const a = elements.findIndex((e) => e.id === from);
+  const b = elements.findIndex((e) => e.id === to);
+  return a < 0 || b < 0 ? null : elements.slice(Math.min(a, b), Math.max(a, b) + 1);
+};
+
+const within = (curves: readonly Curve[], min: number, max: number): Curve[] =>
+  curves.filter((c) => Math.max(c.from.x, c.to.x) >= min && Math.min(c.from.x, c.to.x) <= max);
+
+/** A leaning edge leaves lips up to this wide at the end of a cut, mm: they are not taken for metal in the way. */
+const LIP = 0.8;
+
+/** Surfaces of regions seen through a frame, made once for each region. */
+const surfaces = new WeakMap<Region, Map<string, Surface>>();
+
+/** The top of a region in a frame; lips narrower than `lip` mm are looked through. */
+export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => {
+  let known = surfaces.get(region);
+  if (!known) surfaces.set(region, (known = new Map()));
+  const key = `${frame.name}${lip}`;
+  const found = known.get(key);
+  if (found) return found;
+  const made = Surface.of(regionThrough(frame, region), lip);
+  known.set(key, made);
+  return made;
+};
+
+const emptyContour = (part: Part): Contour => {
+  const all = [...part.outer, ...part.inner, ...part.back];
+  const e = all.length > 0 ? extent(all) : { min: 0, max: 0 };
+  return { boundary: [], span: null, present: false, front: e.max, back: e.min };
+};
+
+/** Least distance from the axis of metal at a place along it; 0 for solid. */
+const boreAt = (metal: Region, z: number): number => {
+  let low = Number.POSITIVE_INFINITY;
+  for (const ring of metal)
+    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+      const a = ring[j];
+      const b = ring[i];
+      if (Math.min(a.x, b.x) > z || Math.max(a.x, b.x) < z || Math.abs(a.x - b.x) < 1e-12) continue;
+      low = Math.min(low, a.y + ((b.y - a.y) * (z - a.x)) / (b.x - a.x));
+    }
+  return Number.isFinite(low) ? Math.max(0, low) : 0;
+};
+
+/**
+ * What an operation may look at. A turning operation sees the contour and the metal from as far behind its span as its tool
+ * can touch, up to the front (it comes in from there); it sees nothing of what lies further toward the chuck.
+ */
+export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen => {
+  const frame = kind.frame(at.section);
+  const { part } = at;
+  const bare = emptyContour(part);
+  const elements = kind.side === 'inner' ? part.inner : part.outer;
+  const metal = surfaceOf(at.metal, frame, LIP);
+  const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
+  const common = {
+    frame: frame.name,
+    section: at.section,
+    tool: at.tool,
+    place: at.place,
+    cutoffWidth: at.cutoffWidth,
+    bore: kind.covers === 'sever' && at.tool.kind === 'cutoff' ? boreAt(at.metal, bare.back - at.tool.width / 2) : 0,
+    cycleContours: at.cycleContours,
+  };
+  if (kind.side === 'axis' || frame === FACE) return { ...common, contour: bare, metal, fixtures };
+  const span = kind.target === 'span' ? spanOf(elements, op) : elements;
+  if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
+  const e = extent(span);
+  const reach = reachOf(at.section) + (at.cutoffWidth + 6);
+  const boundary = within(part.boundary, e.min - reach, Number.POSITIVE_INFINITY);
+  const contour: Contour = { boundary, span, present: true, front: bare.front, back: bare.back };
+  // only what is behind is cut away: what stands in front is in the way of the approach
+  const seen = frame.name === 'outer-back' ? metal.upTo(-(e.min - reach)) : metal.from(e.min - reach);
+  const beside =
+    fixtures && (frame.name === 'outer-back' ? fixtures.upTo(-(e.min - reach)) : fixtures.from(e.min - reach));
+  return { ...common, contour, metal: seen, fixtures: beside };
+};
+
+export { FRAMES };

@@ -1,0 +1,142 @@
+import { type Finding, note } from '../findings';
+import { type Point, point, regionBounds } from '../geometry';
+import { jawFront } from '../holding';
+import type { Part } from '../part';
+import { toolSection } from '../tooling';
+import type { Job } from './document';
+import type { OperationLoad } from './load';
+
+/** Free length over diameter above which a bar wants support. */
+const FREE = 3;
+/** Share of the clamping force at rest that has to be left at speed. */
+const GRIP_LEFT = 1 / 3;
+/** Smallest safe distance before rough stock, mm. */
+const LEAST_SAFE = 0.2;
+/** Room between a turning turret's tools and the metal, mm. */
+const INDEX_ROOM = 10;
+
+/** Stock and holding against the part. */
+export const validateHolding = (job: Job, part: Part): Finding[] => {
+  if (part.region.length === 0) return [note('blocking', 'part-missing', null, {})];
+  const result: Finding[] = [];
+  const b = regionBounds(part.region);
+  const { stock, holding } = job;
+  if (stock.diameter < b.maxY * 2 - 1e-6)
+    result.push(
+      note('blocking', 'stock-too-small', null, { stock: stock.diameter, part: b.maxY * 2 }, point(b.minX, b.maxY)),
+    );
+  const front = jawFront(stock, holding);
+  if (b.minX < front - 1e-6) {
+    const needed = holding.stickOut + front - b.minX;
+    result.push(
+      note('blocking', 'stick-out-short', null, { missing: front - b.minX, needed }, point(front, stock.diameter / 2), {
+        remedy: { label: `Stick-out ${Math.ceil(needed)} mm`, set: { '/holding/stickOut': Math.ceil(needed) } },
+      }),
+    );
+  }
+  if (holding.stickOut > FREE * stock.diameter + 1e-6)
+    result.push(
+      note('attention', 'unsupported', null, {
+        ratio: holding.stickOut / stock.diameter,
+        length: holding.stickOut,
+        diameter: stock.diameter,
+      }),
+    );
+  const least = Math.min(40, Math.max(8, stock.diameter * 0.35));
+  if (holding.grip < least - 1e-6)
+    result.push(
+      note('attention', 'grip-short', null, { grip: holding.grip, least }, point(front, stock.diameter / 2), {
+        remedy: { label: `Grip ${Math.ceil(least)} mm`, set: { '/holding/grip': Math.ceil(least) } },
+      }),
+    );
+  if (holding.safeDistance < LEAST_SAFE - 1e-9)
+    result.push(
+      note('attention', 'safe-distance-small', null, { distance: holding.safeDistance, least: LEAST_SAFE }, null, {
+        remedy: { label: 'Safe distance 1 mm', set: { '/holding/safeDistance': 1 } },
+      }),
+    );
+  return result;
+};
+
+/** Grip that is left at the highest speed of the job: F(n) = F0 − jaws·m·r_cg·ω² (outside grip). */
+export const gripFindings = (job: Job, loads: readonly (OperationLoad | null)[]): Finding[] => {
+  const { jaws, gripForce } = job.holding;
+  const top = Math.max(0, ...loads.map((l) => l?.speedMax ?? 0));
+  if (top <= 0) return [];
+  // the jaws' own mass lies about half their height above the bar
+  const height = Math.max(...jaws.steps.map((s) => s.height));
+  const radius = (job.stock.diameter / 2 + height / 2) / 1000;
+  const pull = (speed: number): number => jaws.count * jaws.mass * radius * ((speed * 2 * Math.PI) / 60) ** 2;
+  const left = gripForce - pull(top);
+  if (left >= gripForce * GRIP_LEFT) return [];
+  const most = (Math.sqrt((gripForce * (1 - GRIP_LEFT)) / (jaws.count * jaws.mass * radius)) * 60) / (2 * Math.PI);
+  const speed = Math.floor(most / 10) * 10;
+  return [
+    note(
+      'attention',
+      'grip-lost',
+      null,
+      { speed: top, left: Math.max(0, left) / 1000, force: gripForce / 1000, most: speed },
+      null,
+      {
+        remedy: { label: `Limit ${speed} rev/min`, set: { '/holding/maxSpeed': speed } },
+      },
+    ),
+  ];
+};
+
+interface Mounted {
+  readonly name: string;
+  readonly gauge: Point;
+  /** Least Z and least distance from the axis of the tool, from its programmed tip. */
+  readonly low: Point;
+}
+
+/**
+ * Tools that come close to the metal when the turret indexes: while one tool stands at the tool change position, every
+ * other passes its own working place, off by the difference of their gauge lengths.
+ */
+export const toolChangeFindings = (job: Job): Finding[] => {
+  const result: Finding[] = [];
+  const { toolChange } = job.holding;
+  for (const [carrier, stations] of Object.entries(job.stations)) {
+    if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
+    const mounted = Object.values(stations).flatMap((id): Mounted[] => {
+      const tool = job.tools[id];
+      const made = tool ? toolSection(tool) : null;
+      if (!tool || !made?.ok) return [];
+      const { section } = made;
+      const all = [...section.cutting, ...section.holder].flatMap((s) =>
+        s.points.map((p) => point(p.x - s.radius, p.y - s.radius)),
+      );
+      const low = point(
+        Math.min(...all.map((p) => p.x)) - section.tip.x,
+        Math.min(...all.map((p) => p.y)) - section.tip.y,
+      );
+      return [{ name: tool.name, gauge: section.gauge, low }];
+    });
+    let worst: { tool: Mounted; gap: number } | null = null;
+    for (const a of mounted)
+      for (const b of mounted) {
+        const z = toolChange.z + a.gauge.x - b.gauge.x + b.low.x - job.stock.frontAllowance;
+        const r = toolChange.diameter / 2 + a.gauge.y - b.gauge.y + b.low.y - job.stock.diameter / 2;
+        const gap = Math.max(z, r);
+        if (gap < INDEX_ROOM && (!worst || gap < worst.gap)) worst = { tool: b, gap };
+      }
+    if (!worst) continue;
+    const needed = Math.ceil(toolChange.z + INDEX_ROOM - worst.gap);
+    result.push(
+      note(
+        'attention',
+        'tool-change-close',
+        null,
+        { tool: worst.tool.name, gap: worst.gap, least: INDEX_ROOM, needed },
+        null,
+        {
+          remedy: { label: `Tool change at Z${needed}`, set: { '/holding/toolChange/z': needed } },
+        },
+      ),
+    );
+  }
+  return result;
+};

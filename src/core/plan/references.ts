@@ -1,0 +1,147 @@
+import { type Finding, note } from '../findings';
+import { jawFront } from '../holding';
+import type { Carrier } from '../machine';
+import { isDialect } from '../machine';
+import { type CuttingOperation, kindOf, type Place } from '../operations';
+import { type Tool, type ToolSection, toolSection } from '../tooling';
+import type { Job } from './document';
+
+const TOOL_WORDS: Readonly<Record<Tool['kind'], string>> = {
+  turning: 'a turning tool',
+  boring: 'a boring bar',
+  drill: 'a drill',
+  cutoff: 'a cutoff blade',
+};
+
+/** Where a tool stands: its carrier and the key of its station, as the job says them. */
+export const mountOf = (job: Job, tool: string): { carrier: string; station: string } | null => {
+  for (const [carrier, stations] of Object.entries(job.stations))
+    for (const [station, id] of Object.entries(stations)) if (id === tool) return { carrier, station };
+  return null;
+};
+
+/** Station of a tool on any carrier, or null. */
+export const stationOf = (job: Job, tool: string): number | null => {
+  const station = Number(mountOf(job, tool)?.station ?? Number.NaN);
+  return Number.isInteger(station) ? station : null;
+};
+
+export interface Resolved {
+  readonly tool: Tool;
+  readonly section: ToolSection;
+  readonly place: Place;
+  readonly carrier: Carrier;
+}
+
+/** All that an operation names, looked up; or why it cannot be planned. Nothing is guessed. */
+export const resolveOperation = (
+  job: Job,
+  op: CuttingOperation,
+  channel: string,
+): { resolved: Resolved | null; station: number | null; section: ToolSection | null; findings: Finding[] } => {
+  const findings: Finding[] = [];
+  const stop = (f: Finding, station: number | null = null, section: ToolSection | null = null) => ({
+    resolved: null,
+    station,
+    section,
+    findings: [...findings, f],
+  });
+  if (!op.tool) return stop(note('blocking', 'no-tool', op.id, {}));
+  const tool = job.tools[op.tool];
+  if (!tool) return stop(note('blocking', 'tool-unknown', op.id, { tool: op.tool }));
+  const station = stationOf(job, tool.id);
+  const made = toolSection(tool);
+  if (!made.ok)
+    return stop(note('blocking', 'tool-unreadable', op.id, { found: made.found, reason: made.code }), station);
+  const { section } = made;
+  const bad = (f: Finding) => stop(f, station, section);
+  const kind = kindOf(op);
+  if (!kind.tools.includes(tool.kind))
+    return bad(note('blocking', 'wrong-tool', op.id, { needs: kind.needs, found: TOOL_WORDS[tool.kind] }));
+  const refusal = kind.accepts?.(section) ?? null;
+  if (refusal) return bad(note('blocking', 'wrong-hand', op.id, { needs: refusal.needs, found: refusal.found }));
+  if (tool.kind === 'boring' && tool.wayUp === 'turned')
+    return bad(note('blocking', 'way-up-not-possible', op.id, { tool: tool.name }));
+  if (op.channel !== channel)
+    findings.push(
+      note('blocking', 'channel-differs', op.id, { said: op.channel, listed: channel }, null, {
+        remedy: { label: `Channel ${channel}`, set: { [`/operations/${op.id}/channel`]: channel } },
+      }),
+    );
+  const carrier = job.machine.carriers.find((c) => c.channel === channel);
+  if (!carrier) return bad(note('blocking', 'channel-unknown', op.id, { channel }));
+  const mount = mountOf(job, tool.id);
+  if (!mount) return bad(note('blocking', 'tool-not-in-station', op.id, { tool: tool.name }));
+  if (mount.carrier !== carrier.id) {
+    const on =
+      job.machine.carriers.find((c) => c.id === mount.carrier)?.name ??
+      `“${mount.carrier}”, which the machine does not have`;
+    return bad(
+      note('blocking', 'tool-on-other-carrier', op.id, { tool: tool.name, carrier: on, wanted: carrier.name }),
+    );
+  }
+  if (station === null || !/^\d+$/.test(mount.station) || station < 1 || station > carrier.stations)
+    return bad(
+      note('blocking', 'station-missing', op.id, {
+        station: mount.station,
+        stations: carrier.stations,
+        carrier: carrier.name,
+      }),
+    );
+  const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle);
+  if (!spindle) return bad(note('blocking', 'spindle-unknown', op.id, { spindle: job.holding.spindle }));
+  if (findings.length > 0) return { resolved: null, station, section, findings };
+  const limit = Math.min(spindle.maxSpeed, job.holding.maxSpeed);
+  const own = op.cutting.speed.mode === 'surface' ? op.cutting.speed.clamp : null;
+  const place: Place = {
+    carrier: carrier.id,
+    station,
+    offset: tool.offset ?? station,
+    spindle: spindle.id,
+    clamp: own === null ? limit : Math.min(limit, own),
+    workOffset: job.holding.workOffset,
+    toolChange: job.holding.toolChange,
+    safeDistance: job.holding.safeDistance,
+    stickOut: job.holding.stickOut,
+    jawFront: jawFront(job.stock, job.holding),
+    stockDiameter: job.stock.diameter,
+    frontAllowance: job.stock.frontAllowance,
+  };
+  return { resolved: { tool, section, place, carrier }, station, section, findings };
+};
+
+/** References of the job as a whole that lead nowhere. */
+export const validateReferences = (job: Job): Finding[] => {
+  const result: Finding[] = [];
+  if (!isDialect(job.machine.dialect))
+    result.push(note('blocking', 'dialect-unknown', null, { dialect: job.machine.dialect }));
+  if (!job.machine.spindles.some((s) => s.id === job.holding.spindle))
+    result.push(
+      note('blocking', 'spindle-unknown', null, { spindle: job.holding.spindle }, null, {
+        remedy: {
+          label: `Hold in ${job.machine.spindles[0].name}`,
+          set: { '/holding/spindle': job.machine.spindles[0].id },
+        },
+      }),
+    );
+  for (const [carrier, stations] of Object.entries(job.stations)) {
+    const there = job.machine.carriers.find((c) => c.id === carrier);
+    const offsets = new Map<number, string[]>();
+    for (const [station, id] of Object.entries(stations)) {
+      const offset = job.tools[id]?.offset ?? Number(station);
+      offsets.set(offset, [...(offsets.get(offset) ?? []), station]);
+      if (!there || !/^\d+$/.test(station) || Number(station) < 1 || Number(station) > there.stations)
+        result.push(
+          note('attention', 'station-missing', null, {
+            station,
+            stations: there?.stations ?? 0,
+            carrier: there?.name ?? carrier,
+          }),
+        );
+    }
+    for (const [offset, list] of offsets)
+      if (list.length > 1)
+        result.push(note('attention', 'duplicate-station', null, { offset, stations: list.join(' and ') }));
+  }
+  return result;
+};

@@ -1,0 +1,85 @@
+import { type Finding, note } from '../findings';
+import { isCutting } from '../operations';
+import type { Job } from './document';
+
+export interface Turn {
+  readonly id: string;
+  readonly channel: string;
+}
+
+const channelsOf = (job: Job): string[] => [
+  ...job.machine.channels.map((c) => c.id),
+  ...Object.keys(job.order).filter((id) => !job.machine.channels.some((c) => c.id === id)),
+];
+
+/** Operations of all channels in an order that keeps their marks: channels take turns between common wait marks. */
+export const markOrder = (job: Job): Turn[] => {
+  const queues = channelsOf(job).map((channel) => ({ channel, ids: [...(job.order[channel] ?? [])] }));
+  const result: Turn[] = [];
+  for (;;) {
+    let moved = false;
+    for (const q of queues)
+      while (q.ids.length > 0 && isCutting(job.operations[q.ids[0]])) {
+        result.push({ id: q.ids.shift() as string, channel: q.channel });
+        moved = true;
+      }
+    for (const q of queues)
+      if (q.ids.length > 0) {
+        result.push({ id: q.ids.shift() as string, channel: q.channel });
+        moved = true;
+      }
+    if (!moved) return result;
+  }
+};
+
+interface Section {
+  /** Mark that began it, with the channels tied; null at the start of the program. */
+  readonly mark: string | null;
+  readonly ids: string[];
+}
+
+/** A channel cut at its marks. */
+const sectionsOf = (job: Job, channel: string): Section[] => {
+  const sections: Section[] = [{ mark: null, ids: [] }];
+  for (const id of job.order[channel] ?? []) {
+    const op = job.operations[id];
+    if (!op.on) continue;
+    if (isCutting(op)) sections[sections.length - 1].ids.push(id);
+    else sections.push({ mark: `${op.params.mark}:${[...op.params.channels].sort().join()}`, ids: [] });
+  }
+  return sections;
+};
+
+/**
+ * Operations of different channels that cut the same part with nothing to say which comes first: no mark between them, and
+ * none right before both that lets them begin together. One finding for each pair of sections.
+ */
+export const unsynchronised = (job: Job): Finding[] => {
+  const channels = channelsOf(job);
+  const sections = channels.map((c) => sectionsOf(job, c));
+  const findings: Finding[] = [];
+  for (let a = 0; a < channels.length; a++)
+    for (let b = a + 1; b < channels.length; b++) {
+      // marks that tie both channels, in order, part their sections into stages
+      const both = (s: Section): boolean =>
+        s.mark !== null && [channels[a], channels[b]].every((c) => s.mark?.split(':')[1].split(',').includes(c));
+      const stages = (list: readonly Section[]): { mark: string | null; ids: string[] }[] => {
+        const result: { mark: string | null; ids: string[] }[] = [{ mark: null, ids: [] }];
+        for (const s of list) {
+          if (both(s)) result.push({ mark: s.mark, ids: [...s.ids] });
+          else result[result.length - 1].ids.push(...s.ids);
+        }
+        return result;
+      };
+      const left = stages(sections[a]);
+      const right = stages(sections[b]);
+      for (let i = 0; i < Math.min(left.length, right.length); i++) {
+        const [p] = left[i].ids;
+        const [q] = right[i].ids;
+        if (!p || !q || (left[i].mark !== null && left[i].mark === right[i].mark)) continue;
+        const other = job.operations[p].name;
+        findings.push(note('blocking', 'unsynchronised', q, { other, channels: `${channels[a]} and ${channels[b]}` }));
+      }
+    }
+  return findings;
+};

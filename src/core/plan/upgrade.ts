@@ -1,0 +1,38 @@
+/** Steps that turn a document of one version into the next; older files are read for ever. */
+
+type Json = Record<string, unknown>;
+
+const isObject = (v: unknown): v is Json => typeof v === 'object' && v !== null && !Array.isArray(v);
+
+/** Version 1 wrote a speed as a number with a mode beside it; version 2 has one value that is either. */
+const speedsAsUnion = (job: Json): Json => {
+  if (!isObject(job.operations)) return job;
+  const operations = Object.fromEntries(
+    Object.entries(job.operations).map(([id, op]) => {
+      if (!isObject(op) || !isObject(op.cutting)) return [id, op];
+      const { speedMode, speed, ...rest } = op.cutting;
+      if (typeof speed !== 'number') return [id, op];
+      const made =
+        speedMode === 'fixed' ? { mode: 'fixed', value: speed } : { mode: 'surface', value: speed, clamp: null };
+      return [id, { ...op, cutting: { ...rest, speed: made } }];
+    }),
+  );
+  return { ...job, operations };
+};
+
+/** The step that leads on from each version. */
+export const UPGRADES: Readonly<Record<number, (job: Json) => Json>> = {
+  1: (job) => ({ ...speedsAsUnion(job), version: 2 }),
+};
+
+/** A document brought up to `version`, step by step; documents that are no object, or newer, stay as they are. */
+export const upgraded = (value: unknown, version: number): unknown => {
+  let job = value;
+  for (let guard = 0; guard < 100; guard++) {
+    if (!isObject(job) || typeof job.version !== 'number' || job.version >= version) return job;
+    const step = UPGRADES[job.version];
+    if (!step) return job;
+    job = step(job);
+  }
+  return job;
+};
