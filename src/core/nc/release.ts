@@ -81,6 +81,10 @@ const toolingOf = (job: Job, carrier: string): Tooling => {
   return { table, sections };
 };
 
+/** Tool tables of all carriers of a job, by carrier. */
+export const toolTables = (job: Job): Map<string, Map<number, ToolTableEntry>> =>
+  new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id).table]));
+
 export interface ChannelProof {
   readonly id: string;
   readonly maxDeviation: number;
