@@ -88,6 +88,12 @@ export class Surface {
     return copy;
   }
 
+  /** Takes back the line of a copy, and keeps the account of what was changed. */
+  putBack(copy: Surface): void {
+    this.xs = copy.xs.slice();
+    this.ys = copy.ys.slice();
+  }
+
   /** Takes over the state of a copy that was made before. */
   restore(copy: Surface): void {
     this.xs = copy.xs.slice();

@@ -8,6 +8,7 @@ import {
   graphPoints,
   insetShape,
   intersectCurves,
+  lerp,
   line,
   lowerSide,
   type Point,
@@ -93,6 +94,9 @@ class Clearer {
   /** The cutting shapes less a touch: what they meet is a cut. */
   private readonly core: readonly RoundedPolygon[];
   private readonly bodies: readonly RoundedPolygon[];
+  private readonly holderCore: readonly RoundedPolygon[];
+  /** The cutting shapes grown a little: what they meet across a bore is not cut but struck. */
+  private readonly far: readonly RoundedPolygon[];
   private readonly contact: Contact;
   private at: Point | null = null;
   private level = Infinity;
@@ -100,7 +104,9 @@ class Clearer {
   constructor(private readonly job: ClearingJob) {
     this.metal = job.metal;
     this.core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
-    this.bodies = [...this.core, ...job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? [])];
+    this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+    this.bodies = [...this.core, ...this.holderCore];
+    this.far = job.cutting.map((s) => ({ points: s.points, radius: s.radius + TOLERANCE.collision }));
     this.contact = {
       inside: (p) => !this.metal.clearsAlong(this.core, [p], false),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
@@ -112,7 +118,8 @@ class Clearer {
       this.clearAlong(pass.graph);
       if (pass.level !== null) this.level = pass.level;
     }
-    return { cuts: this.cuts, skipped: this.skipped };
+    // what a later pass took after all is no longer skipped
+    return { cuts: this.cuts, skipped: this.skipped.filter((p) => this.contact.inside(p)) };
   }
 
   private clearAlong(graph: readonly Curve[]): void {
@@ -266,18 +273,17 @@ class Clearer {
     this.metal.surface.restore(saved.surface);
   }
 
-  /** Cuts along the pieces; ends before the place where the holder would meet metal. */
+  /** Cuts along the pieces; ends before the place where the holder, or the insert's back, would meet metal. */
   private followed(wanted: readonly Curve[]): readonly Curve[] {
-    const { job } = this;
     const done: Curve[] = [];
     for (const piece of wanted) {
       const points = flattenChain([piece], TOLERANCE.chord);
       for (let i = 1; i < points.length; i++) {
-        const saved = job.holder.length > 0 ? this.metal.surface : null;
-        for (const s of job.cutting) this.metal.cut(s, points[i - 1], points[i]);
-        if (!saved || job.holder.every((h) => this.holderClears(h, points[i - 1], points[i]))) continue;
-        // keep the part of the piece that was free
-        if (i > 1) done.push(trimCurve(piece, 0, parameterOf(piece, points[i - 1])));
+        const share = this.step(points[i - 1], points[i]);
+        if (share >= 1) continue;
+        const a = parameterOf(piece, points[i - 1]);
+        const kept = a + (parameterOf(piece, points[i]) - a) * share;
+        if (kept > 1e-6) done.push(trimCurve(piece, 0, kept));
         return done;
       }
       done.push(piece);
@@ -285,9 +291,36 @@ class Clearer {
     return done;
   }
 
-  private holderClears(h: RoundedPolygon, from: Point, to: Point): boolean {
-    const inset = insetShape(h, TOLERANCE.touch);
-    return inset === null || this.metal.clears(inset, from, to, false);
+  /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */
+  private step(a: Point, b: Point): number {
+    const cut = (to: Point): void => {
+      for (const s of this.job.cutting) this.metal.cut(s, a, to);
+    };
+    const holderFree = (to: Point): boolean => this.holderCore.every((h) => this.metal.clears(h, a, to, false));
+    const wallFree = (to: Point): boolean => this.far.every((s) => this.metal.clearsFarWall(s, a, to));
+    if (wallFree(b) && holderFree(b)) {
+      cut(b);
+      return 1;
+    }
+    // the holder may meet only what the step itself takes off
+    const before = this.metal.surface.fresh();
+    const free = (share: number): boolean => {
+      const to = lerp(a, b, share);
+      if (!wallFree(to)) return false;
+      cut(to);
+      if (holderFree(to)) return true;
+      this.metal.surface.putBack(before);
+      return false;
+    };
+    if (free(1)) return 1;
+    let low = 0;
+    let high = 1;
+    for (let k = 0; k < 10; k++) {
+      const m = (low + high) / 2;
+      if (free(m)) low = m;
+      else high = m;
+    }
+    return low;
   }
 
   private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[]): readonly Curve[] {

@@ -43,6 +43,13 @@ export class Metal {
     return !fixtures || this.fixed === null || this.fixed.clears(side);
   }
 
+  /** True when a shape on a straight way stays clear of the far wall of a bore; elsewhere there is none. */
+  clearsFarWall(shape: RoundedPolygon, from: Point, to: Point): boolean {
+    return (
+      this.frame.name !== 'inner' || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
+    );
+  }
+
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], fixtures = true): boolean {
     if (path.length === 1) return shapes.every((s) => this.clears(s, path[0], path[0], fixtures));
     for (let i = 1; i < path.length; i++)
