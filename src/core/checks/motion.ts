@@ -31,6 +31,7 @@ import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } fr
 import { FRAMES, type Frame, surfaceOf } from '../operations';
 import { shapeThrough } from '../operations/frame';
 import { Metal } from '../operations/metal';
+import { withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
 
 type FixtureCode =
@@ -175,7 +176,8 @@ class Check {
     if (taken.length === 0) return this.input.stock;
     const back = (r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors));
     const rest = subtractRegion(this.input.stock, back(taken));
-    return simplifyRegion(this.shadows.length === 0 ? rest : unionRegions(rest, this.underOverhangs(back, cap)));
+    const whole = this.shadows.length === 0 ? rest : unionRegions(rest, this.underOverhangs(back, cap));
+    return withoutLoose(simplifyRegion(whole), this.input.part);
   }
 
   /**

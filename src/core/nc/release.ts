@@ -3,7 +3,7 @@ import { findDialect, type Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import type { Derived, Job } from '../plan';
-import { cutStock, feedRuns } from '../stock';
+import { cutStock, feedRuns, withoutLoose } from '../stock';
 import { TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
 import { type PostedProgram, postChannel } from './post/post';
@@ -165,10 +165,11 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
     channels: reads.slice(0, channels.length).map((r, i) => ({ channel: channels[i], events: r.events })),
   };
   const timeline = timeProgram(program, job.machine);
-  const left = reads.slice(0, channels.length).reduce((stock, r, i) => {
+  const cut = reads.slice(0, channels.length).reduce((stock, r, i) => {
     const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
     return stockOfProgram(stock, r.events, tooling.get(carrier?.id ?? '')?.sections ?? new Map());
   }, derived.rawStock);
+  const left = withoutLoose(cut, derived.part.region);
   const planned = derived.operations.at(-1)?.after ?? derived.rawStock;
   const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
   const thickness = 2 * greatestHalfThickness(apart);

@@ -63,6 +63,8 @@ export interface Place {
   readonly stickOut: number;
   /** Z of the jaws' front. */
   readonly jawFront: number;
+  /** Smallest step of a length word of the control, mm. */
+  readonly grid: number;
   readonly stockDiameter: number;
   readonly frontAllowance: number;
 }

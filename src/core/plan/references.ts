@@ -1,7 +1,7 @@
 import { type Finding, note } from '../findings';
 import { jawFront } from '../holding';
 import type { Carrier } from '../machine';
-import { isDialect } from '../machine';
+import { findDialect, isDialect } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import { type Tool, type ToolSection, toolSection } from '../tooling';
 import type { Job } from './document';
@@ -104,6 +104,7 @@ export const resolveOperation = (
     safeDistance: job.holding.safeDistance,
     stickOut: job.holding.stickOut,
     jawFront: jawFront(job.stock, job.holding),
+    grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
     stockDiameter: job.stock.diameter,
     frontAllowance: job.stock.frontAllowance,
   };

@@ -1,8 +1,10 @@
 import {
   flattenCurve,
   foldAboutAxis,
+  intersectRegions,
   type Point,
   type Region,
+  regionArea,
   regionBounds,
   ringArea,
   simplifyRegion,
@@ -54,6 +56,18 @@ export const cutStock = (stock: Region, section: ToolSection, path: readonly Poi
 /** Stock after all feed moves of an operation, by exact polygons run after run. */
 export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region =>
   feedRuns(movesOf(events), section).reduce((s, run) => cutStock(s, section, run.path), stock);
+
+/**
+ * The stock without pieces that hang on nothing and hold nothing of the part: a pip that a facing tool's trailing edge
+ * leaves before the centre falls off as soon as it is cut free.
+ */
+export const withoutLoose = (stock: Region, part: Region): Region => {
+  const outers = stock.filter((ring) => ringArea(ring) > 0);
+  if (outers.length < 2 || part.length === 0) return stock;
+  const largest = outers.reduce((best, r) => (ringArea(r) > ringArea(best) ? r : best));
+  const loose = outers.filter((r) => r !== largest && !(regionArea(intersectRegions([r], part)) > 1e-6));
+  return loose.length === 0 ? stock : stock.filter((r) => !loose.includes(r));
+};
 
 export interface Separated {
   /** What stays in the chuck. */

@@ -131,16 +131,18 @@ const turning = (tool: TurningTool, insert: InsertGeometry): ToolSection => {
     ]),
   );
   const shank = box(left, bottom, left + tool.shank, overhang + 4);
-  const turret = box(left - 12, overhang, left - 12 + 2 * TURRET.halfThickness, overhang + TURRET.depth);
   // a left hand mirrors the tool along Z, and so does turning it over about its shank; only the latter turns the rake over
   const mirrored = (tool.hand === 'left') !== (tool.wayUp === 'turned');
   const flip = (p: Point): Point => (mirrored ? point(-p.x, p.y) : p);
+  // the turret itself is not mirrored: it stands 12 mm beyond the shank's side toward the chuck
+  const side = (mirrored ? -left - tool.shank : left) - 12;
+  const turret = box(side, overhang, side + 2 * TURRET.halfThickness, overhang + TURRET.depth);
   const tipNumber = round ? 0 : mirrored ? 4 : 3;
   const tip = scale(TIP_DIRECTION[tipNumber], rho);
   return {
     cutting: [mapShape(body, flip)],
     holder: [mapShape(head, flip), mapShape(shank, flip)],
-    turret: [mapShape(turret, flip)],
+    turret: [turret],
     noseRadius: rho,
     corners: [{ number: tipNumber, at: tip }],
     tipNumber,

@@ -5,7 +5,7 @@ import { clearByPasses } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import { INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind } from '../kind';
-import { contourKeyOf, cycleGap, steadyContour } from '../rough/cycle';
+import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import {
   clearingOf,
   nothingCut,
@@ -81,7 +81,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
           const made = straightIn
-            ? compensable(cut.pieces, view.noseRadius)
+            ? compensable(cut.pieces, view.noseRadius, seen.place.grid)
             : { reason: 'there is no straight way in' };
           if ('reason' in made) {
             findings.push(
@@ -120,18 +120,28 @@ const apart = (a: readonly Curve[], b: readonly Curve[]): number =>
 
 /** How far the control's path may be off the computed one, mm. */
 const SAME_PATH = 2e-4;
+/** The same with the contour’s words rounded, mm: below what a proof accepts. */
+const ROUNDED_PATH = 8e-4;
 
 /**
  * Contour whose compensated path is the given centre path again, checked over its whole length by offsetting it: a hollow
  * that the nose bridges is no contour, for the control would run straight across it.
  */
-const compensable = (pieces: readonly Curve[], noseRadius: number): { contour: Curve[] } | { reason: string } => {
+const compensable = (
+  pieces: readonly Curve[],
+  noseRadius: number,
+  grid: number,
+): { contour: Curve[] } | { reason: string } => {
   const made = contourOfCentrePath(pieces, -noseRadius);
   if (made.kind !== 'chain' || made.chain.length === 0) return { reason: 'the nose radius does not fit the contour' };
   const again = offsetChain(made.chain, -noseRadius);
   if (again.kind !== 'chain' || again.chain.length === 0) return { reason: 'the nose radius does not fit the contour' };
   if (Math.max(apart(pieces, again.chain), apart(again.chain, pieces)) > SAME_PATH)
     return { reason: 'the nose bridges a hollow that the control would cut across' };
+  // near tangent pieces meet far off when their words are rounded: the contour is tried as the control will read it
+  const written = offsetChain(onGrid(made.chain, grid), -noseRadius);
+  if (written.kind !== 'chain' || Math.max(apart(pieces, written.chain), apart(written.chain, pieces)) > ROUNDED_PATH)
+    return { reason: 'rounding its words would bend the control’s path' };
   return { contour: made.chain };
 };
 

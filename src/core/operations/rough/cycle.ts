@@ -57,7 +57,27 @@ export const steadyContour = (
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
   for (let i = 1; i < full.length; i++)
     if (distance(full[i - 1].to, full[i].from) > 1e-6) return { reason: 'it has a gap', at: full[i].from };
-  return { chain: mergeLines(full) };
+  return { chain: onGrid(mergeLines(full), seen.place.grid) };
+};
+
+/**
+ * The contour as its words will say it: ends on the control's grid (X as a diameter), centres by their rounded I and K, which
+ * give way so that both ends stay on the circle. What the cycle makes of the contour then follows from the same numbers.
+ */
+export const onGrid = (chain: readonly Curve[], grid: number): Curve[] => {
+  const snap = (v: number, step: number): number => Math.round(v / step) * step;
+  const place = (p: Point): Point => point(snap(p.x, grid), snap(p.y, grid / 2));
+  return chain.flatMap((c): Curve[] => {
+    const from = place(c.from);
+    const to = place(c.to);
+    const l2 = (to.x - from.x) ** 2 + (to.y - from.y) ** 2;
+    if (l2 < 1e-12) return [];
+    if (c.kind === 'line') return [line(from, to)];
+    const centre = point(from.x + snap(c.centre.x - from.x, grid), from.y + snap(c.centre.y - from.y, grid));
+    const t =
+      ((centre.x - (from.x + to.x) / 2) * (to.x - from.x) + (centre.y - (from.y + to.y) / 2) * (to.y - from.y)) / l2;
+    return [{ ...c, from, to, centre: point(centre.x - (to.x - from.x) * t, centre.y - (to.y - from.y) * t) }];
+  });
 };
 
 /** Joins neighbours on one straight line. */
@@ -103,7 +123,9 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   if (seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { kind: 'impossible', ...contour };
-  const allowance = point(op.params.allowanceZ, op.params.allowanceX / 2);
+  const { grid } = seen.place;
+  const snap = (v: number): number => Math.round(v / grid) * grid;
+  const allowance = point(snap(op.params.allowanceZ), snap(op.params.allowanceX) / 2);
   const chain = contour.chain.map((c) => translateCurve(c, allowance));
   const tip = frame.map(seen.section.tip);
   const floor = s.floor;
