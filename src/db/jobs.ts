@@ -19,7 +19,8 @@ export interface JobSummary {
 export interface JobRow {
   readonly id: string;
   readonly version: number;
-  readonly document: Job;
+  /** As it was saved: of any version, to be read by readJob. */
+  readonly document: unknown;
   readonly updatedAt: string;
   readonly updatedBy: string;
 }
@@ -65,7 +66,7 @@ export const findJob = async (id: string): Promise<JobRow | null> => {
 export const lockJob = async (
   client: PoolClient,
   id: string,
-): Promise<{ version: number; document: Job; updatedBy: string } | null> => {
+): Promise<{ version: number; document: unknown; updatedBy: string } | null> => {
   const { rows } = await client.query(
     'select version, document, updated_by as "updatedBy" from jobs where id = $1::uuid and deleted_at is null for update',
     [id],
@@ -87,20 +88,30 @@ export const insertJob = async (
   );
 };
 
+/** Takes a new version; of its summary only what is known without planning, the rest follows. */
 export const updateJob = async (
   client: PoolClient,
   id: string,
   version: number,
   document: Job,
-  summary: JobSummary,
+  summary: Partial<JobSummary>,
   author: string,
 ): Promise<void> => {
   await client.query(
     `update jobs
-        set version = $2::integer, document = $3::jsonb, summary = $4::jsonb, updated_by = $5::text, updated_at = now()
+        set version = $2::integer, document = $3::jsonb, summary = summary || $4::jsonb, updated_by = $5::text, updated_at = now()
       where id = $1::uuid`,
     [id, version, JSON.stringify(document), JSON.stringify(summary), author],
   );
+};
+
+/** Puts the summary of a version in its place, unless a newer version has come. */
+export const putSummary = async (id: string, version: number, summary: JobSummary): Promise<void> => {
+  await pool().query('update jobs set summary = $3::jsonb where id = $1::uuid and version = $2::integer', [
+    id,
+    version,
+    JSON.stringify(summary),
+  ]);
 };
 
 export const markDeleted = async (id: string, deleted: boolean): Promise<boolean> => {

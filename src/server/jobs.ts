@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { applyDiff, type Diff, type Job, readJob } from '../core/plan';
-import { findJob, insertJob, insertRevision, type JobRow, lockJob, updateJob, versionOfEdit } from '../db/jobs';
+import type { JobSummary } from '../db/jobs';
+import { findJob, insertJob, insertRevision, lockJob, putSummary, updateJob, versionOfEdit } from '../db/jobs';
 import { transaction } from '../db/pool';
-import { summarise } from './summary';
+import { summariseApart } from './heavy';
+import { firstSummary, plainSummary } from './summary';
 
 /** A whole document is kept with every so many edits. */
 const SNAPSHOT_EVERY = 25;
@@ -33,17 +35,21 @@ export type EditOutcome =
  */
 export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> => {
   if (!z.uuid().safeParse(id).success) return { kind: 'missing' };
-  return transaction(async (client): Promise<EditOutcome> => {
+  let saved: { version: number; job: Job } | null = null as { version: number; job: Job } | null;
+  const outcome = await transaction(async (client): Promise<EditOutcome> => {
     const row = await lockJob(client, id);
     if (!row) return { kind: 'missing' };
+    // what is edited is the document as it is read today, the same that the page holds
+    const present = readJob(row.document);
+    if (!present.ok) return { kind: 'invalid', message: present.problems.map((p) => p.message).join(' ') };
     const before = await versionOfEdit(client, id, edit.edit);
     if (before !== null) return { kind: 'saved', version: before };
     if (row.version !== edit.base) {
-      return { kind: 'conflict', version: row.version, document: row.document, updatedBy: row.updatedBy };
+      return { kind: 'conflict', version: row.version, document: present.job, updatedBy: row.updatedBy };
     }
     let changed: unknown;
     try {
-      changed = applyDiff(row.document, edit.diff);
+      changed = applyDiff<unknown>(present.job, edit.diff);
     } catch (error) {
       return {
         kind: 'invalid',
@@ -62,20 +68,32 @@ export const saveEdit = async (id: string, edit: Edit): Promise<EditOutcome> => 
       author: edit.author,
       label: edit.label,
     });
-    await updateJob(client, id, version, read.job, summarise(read.job), edit.author);
+    await updateJob(client, id, version, read.job, plainSummary(read.job), edit.author);
+    saved = { version, job: read.job };
     return { kind: 'saved', version };
   });
+  if (saved) followUp(id, saved.version, saved.job);
+  return outcome;
 };
 
-/** A new job with its first revision. */
+/** Plans a saved version for the list of jobs, apart from the saving. */
+const followUp = (id: string, version: number, job: Job): void => {
+  void summariseApart(job)
+    .then((a) =>
+      a.kind === 'summary' ? putSummary(id, version, a.summary) : console.error(`job ${id}: no summary (${a.kind})`),
+    )
+    .catch((error: unknown) => console.error(error));
+};
+
+/** A new job with its first revision; its summary is given, or follows. */
 export const createJob = async (
   job: Job,
   author: string,
   id: string = randomUUID(),
+  summary: JobSummary | null = null,
 ): Promise<{ id: string; version: number }> => {
-  const summary = summarise(job);
   await transaction(async (client) => {
-    await insertJob(client, id, job, summary, author);
+    await insertJob(client, id, job, summary ?? firstSummary(job), author);
     await insertRevision(client, {
       job: id,
       version: 1,
@@ -86,8 +104,23 @@ export const createJob = async (
       label: 'made',
     });
   });
+  if (!summary) followUp(id, 1, job);
   return { id, version: 1 };
 };
 
-export const loadJob = async (id: string): Promise<JobRow | null> =>
-  z.uuid().safeParse(id).success ? findJob(id) : null;
+export interface OpenedJob {
+  readonly id: string;
+  readonly version: number;
+  readonly document: Job;
+  readonly updatedAt: string;
+  readonly updatedBy: string;
+}
+
+/** A job brought up to the present version of its document; or why it cannot be read, which loses nothing. */
+export const loadJob = async (id: string): Promise<OpenedJob | { readonly unreadable: string } | null> => {
+  const row = z.uuid().safeParse(id).success ? await findJob(id) : null;
+  if (!row) return null;
+  const read = readJob(row.document);
+  if (!read.ok) return { unreadable: read.problems.map((p) => p.message).join(' ') };
+  return { ...row, document: read.job };
+};

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MaterialSchema } from '../core/cutting';
@@ -8,6 +9,7 @@ import { migrate } from '../db/migrate';
 import { closePool, pool, transaction } from '../db/pool';
 import { putShop } from '../db/shop';
 import { createJob } from './jobs';
+import { summarise } from './summary';
 
 const root = process.cwd();
 const read = (path: string): unknown => JSON.parse(readFileSync(join(root, path), 'utf8'));
@@ -32,7 +34,7 @@ const loadDemo = async (): Promise<number> => {
   for (const file of readdirSync(join(root, 'demo/jobs')).sort().reverse()) {
     const job = readJobText(readFileSync(join(root, 'demo/jobs', file), 'utf8'));
     if (!job.ok) throw new Error(`${file}: ${job.problems.map((p) => p.message).join(' ')}`);
-    await createJob(job.job, job.job.header.author);
+    await createJob(job.job, job.job.header.author, randomUUID(), summarise(job.job));
     jobs++;
   }
   return jobs;

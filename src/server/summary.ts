@@ -10,6 +10,27 @@ const pathOf = (region: Region): string =>
     .map((ring) => `M${ring.map((p) => `${p.x.toFixed(2)} ${p.y.toFixed(2)}`).join('L')}Z`)
     .join('');
 
+/** What the list of jobs can show at once, without planning anything. */
+export const plainSummary = (
+  job: Job,
+): Pick<JobSummary, 'number' | 'name' | 'machine' | 'material' | 'operations'> => ({
+  number: job.header.number,
+  name: job.header.name,
+  machine: job.machine.name,
+  material: job.material.name,
+  operations: Object.keys(job.operations).length,
+});
+
+/** The summary of a job that has not been planned yet. */
+export const firstSummary = (job: Job): JobSummary => ({
+  ...plainSummary(job),
+  path: '',
+  box: [0, -1, 1, 2],
+  attention: 0,
+  blocked: 0,
+  seconds: 0,
+});
+
 /** What the list of jobs shows, computed from the document. */
 export const summarise = (job: Job): JobSummary => {
   const derived = derive(job, cache);
@@ -17,13 +38,9 @@ export const summarise = (job: Job): JobSummary => {
   const both = region.length > 0 ? [...region, ...mapRegion(region, (p) => ({ x: p.x, y: -p.y }), true)] : [];
   const b = both.length > 0 ? regionBounds(both) : { minX: 0, maxX: 1, minY: -1, maxY: 1 };
   return {
-    number: job.header.number,
-    name: job.header.name,
-    machine: job.machine.name,
-    material: job.material.name,
+    ...plainSummary(job),
     path: both.length > 0 ? pathOf(both) : '',
     box: [b.minX, b.minY, b.maxX - b.minX, b.maxY - b.minY],
-    operations: derived.operations.length,
     attention: derived.findings.filter((f) => f.severity === 'attention').length,
     blocked: derived.findings.filter((f) => f.severity === 'blocking').length + derived.part.problems.length,
     seconds: derived.timeline.total,

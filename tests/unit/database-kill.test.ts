@@ -4,7 +4,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { Client } from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { diffDocuments } from '../../src/core/plan';
+import { diffDocuments, type Job } from '../../src/core/plan';
 import { findJob } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool } from '../../src/db/pool';
@@ -74,7 +74,10 @@ describe('PostgreSQL killed while saving', () => {
     const save = async (): Promise<void> => {
       const row = await findJob(id);
       if (!row) throw new Error('gone');
-      const next = { ...row.document, header: { ...row.document.header, note: `v${row.version + 1}` } };
+      const next = {
+        ...(row.document as Job),
+        header: { ...(row.document as Job).header, note: `v${row.version + 1}` },
+      };
       const o = await saveEdit(id, {
         edit: randomUUID(),
         base: row.version,
@@ -122,7 +125,7 @@ describe('PostgreSQL killed while saving', () => {
     }
     const row = await findJob(id);
     expect(row?.version).toBeGreaterThanOrEqual(acknowledged);
-    expect(row?.document.header.note).toBe(`v${row?.version}`);
+    expect((row?.document as Job | undefined)?.header.note).toBe(`v${row?.version}`);
     await save();
     expect(acknowledged).toBe((row?.version ?? 0) + 1);
   });

@@ -1,14 +1,15 @@
 import { spawn } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { diffDocuments } from '../../src/core/plan';
+import { diffDocuments, type Job } from '../../src/core/plan';
 import { findFile, putFile } from '../../src/db/files';
 import { findJob, listJobs, markDeleted } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool } from '../../src/db/pool';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
-import { createJob, saveEdit } from '../../src/server/jobs';
+import { createJob, loadJob, saveEdit } from '../../src/server/jobs';
 import { demoJob } from '../fixtures/jobs';
 
 const folder = fileURLToPath(new URL('../../src/db/migrations', import.meta.url));
@@ -54,7 +55,7 @@ describe('saving', () => {
     const { id, job } = await make();
     const next = { ...job, header: { ...job.header, name: 'Collar two' } };
     expect(await saveEdit(id, editOf(job, next, 1))).toEqual({ kind: 'saved', version: 2 });
-    expect((await findJob(id))?.document.header.name).toBe('Collar two');
+    expect(((await findJob(id))?.document as Job | undefined)?.header.name).toBe('Collar two');
     const { rows } = await pool().query('select version, diff from revisions where job_id = $1 order by version', [id]);
     expect(rows.map((r) => r.version)).toEqual([1, 2]);
     expect(rows[1].diff.updated['/header/name']).toEqual(['Bobbin collar', 'Collar two']);
@@ -70,7 +71,7 @@ describe('saving', () => {
       expect(outcome.document.header.name).toBe('theirs');
       expect(outcome.updatedBy).toBe('Bram Fenwick');
     }
-    expect((await findJob(id))?.document.header.name).toBe('theirs');
+    expect(((await findJob(id))?.document as Job | undefined)?.header.name).toBe('theirs');
   });
   it('lets exactly one of many edits at once win', async () => {
     const { id, job } = await make();
@@ -102,6 +103,40 @@ describe('saving', () => {
     ).toBe('invalid');
     expect((await findJob(id))?.version).toBe(1);
   });
+  it('refuses a slip of the hand with its place, at once', async () => {
+    const { id, job } = await make();
+    const slipped = { ...job, stock: { ...job.stock, diameter: 6200 } };
+    const started = performance.now();
+    const outcome = await saveEdit(id, editOf(job, slipped, 1));
+    expect(outcome.kind === 'invalid' && outcome.message).toContain('stock.diameter: it must be at most 1500 mm');
+    expect(performance.now() - started).toBeLessThan(2000);
+  });
+  it('plans for the list of jobs after saving, not while it saves', async () => {
+    const { id, job } = await make();
+    const name = 'Seen before it is planned';
+    await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name } }, 1));
+    const row = async () => (await listJobs()).find((j) => j.id === id);
+    expect((await row())?.summary.name).toBe(name);
+    for (let i = 0; i < 100 && !((await row())?.summary.seconds ?? 0); i++) await new Promise((r) => setTimeout(r, 100));
+    expect((await row())?.summary.seconds).toBeGreaterThan(10);
+    expect((await row())?.summary.path).toContain('M');
+  });
+  it('brings a document of version 1 up to date wherever it is read, and edits it', async () => {
+    const { id } = await make();
+    const old = JSON.parse(readFileSync('tests/fixtures/version-1/LM-118.spindle.json', 'utf8'));
+    await pool().query('update jobs set document = $2::jsonb where id = $1::uuid', [id, JSON.stringify(old)]);
+    const opened = await loadJob(id);
+    if (!opened || 'unreadable' in opened) throw new Error('not opened');
+    expect(opened.document.version).toBe(2);
+    const next = structuredClone(opened.document);
+    const op = next.operations.op3;
+    if (op.kind !== 'outer-rough') throw new Error('another demo');
+    expect(op.cutting.speed).toEqual({ mode: 'surface', value: 200, clamp: null });
+    op.cutting.speed = { mode: 'fixed', value: 900 };
+    expect((await saveEdit(id, editOf(opened.document, next, 1))).kind).toBe('saved');
+    const saved = await loadJob(id);
+    expect(saved && 'document' in saved && saved.document).toEqual(next);
+  });
   it('knows no job that is deleted, and brings it back', async () => {
     const { id, job } = await make();
     await markDeleted(id, true);
@@ -114,7 +149,7 @@ describe('saving', () => {
     const job = demoJob('LM-155');
     job.header.name = `'); drop table jobs; -- <img src=x onerror=alert(1)> \u202e`;
     const { id } = await createJob(job, 'Robert');
-    expect((await findJob(id))?.document.header.name).toBe(job.header.name);
+    expect(((await findJob(id))?.document as Job | undefined)?.header.name).toBe(job.header.name);
   });
   it('a process killed while saving loses nothing that it has acknowledged', async () => {
     const { id } = await make();
@@ -146,7 +181,7 @@ describe('saving', () => {
     const row = await findJob(id);
     expect(acknowledged.length).toBeGreaterThanOrEqual(15);
     expect(row?.version).toBeGreaterThanOrEqual(last);
-    expect(row?.document.header.note).toBe(`edit ${(row?.version ?? 0) - 1}`);
+    expect((row?.document as Job | undefined)?.header.note).toBe(`edit ${(row?.version ?? 0) - 1}`);
     const { rows } = await pool().query('select count(*)::integer as n from revisions where job_id = $1', [id]);
     expect(rows[0].n).toBe(row?.version);
   });

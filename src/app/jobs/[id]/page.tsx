@@ -22,6 +22,16 @@ const Page = async ({
         </Link>
       </main>
     );
+  if ('unreadable' in row)
+    return (
+      <main className="p-10">
+        <h1 className="mb-2 text-[18px] font-semibold">This job cannot be read.</h1>
+        <p className="mb-4 text-soft">It is kept as it is. {row.unreadable}</p>
+        <Link href="/" className="text-woad underline">
+          Back to the jobs
+        </Link>
+      </main>
+    );
   return (
     <Workspace id={row.id} initial={row.document} version={row.version} phase={(await searchParams).phase ?? null} />
   );

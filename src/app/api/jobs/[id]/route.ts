@@ -7,6 +7,7 @@ type Context = { params: Promise<{ id: string }> };
 
 export const GET = guarded(async (_request: Request, context: Context) => {
   const row = await loadJob((await context.params).id);
+  if (row && 'unreadable' in row) return problem(422, row.unreadable);
   return row ? Response.json(row) : problem(404, 'This job is not there any more. Go back to the list of jobs.');
 });
 

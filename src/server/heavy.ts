@@ -1,0 +1,101 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { Job } from '../core/plan';
+import type { JobSummary } from '../db/jobs';
+
+/** Seconds that one summary may take, and MB that its thread may use. */
+const LIMIT_SECONDS = 30;
+const LIMIT_MB = 700;
+
+type Answer = { kind: 'summary'; summary: JobSummary } | { kind: 'failed'; reason: string } | { kind: 'late' };
+
+interface Request {
+  readonly job: Job;
+  readonly answer: (a: Answer) => void;
+}
+
+/**
+ * One thread that plans jobs for the server, one after another. What takes too long, or too much memory, is ended with its
+ * thread; the next request gets a fresh one.
+ */
+class Heavy {
+  private worker: Worker | null = null;
+  private ready = false;
+  private queue: Request[] = [];
+  private current: Request | null = null;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private ticket = 0;
+
+  run(job: Job): Promise<Answer> {
+    return new Promise((answer) => {
+      this.queue.push({ job, answer });
+      this.next();
+    });
+  }
+
+  private start(): Worker {
+    const worker = new Worker(join(process.cwd(), 'src/server/summary.thread.mjs'), {
+      resourceLimits: { maxOldGenerationSizeMb: LIMIT_MB },
+      // the server's own loaders are not the thread's
+      execArgv: [],
+    });
+    worker.unref();
+    worker.on('message', (m: { ready?: boolean; ticket?: number; summary?: JobSummary; error?: string }) => {
+      if (worker !== this.worker) return;
+      if (m.ready) {
+        this.ready = true;
+        this.next();
+        return;
+      }
+      if (m.ticket !== this.ticket) return;
+      this.settle(
+        m.summary ? { kind: 'summary', summary: m.summary } : { kind: 'failed', reason: m.error ?? 'unknown' },
+      );
+    });
+    const gone = (reason: string): void => {
+      if (worker !== this.worker) return;
+      this.worker = null;
+      this.ready = false;
+      if (this.current) this.settle({ kind: 'failed', reason });
+    };
+    worker.on('error', (e: Error) => gone(e.message));
+    worker.on('exit', () => gone('the thread ended'));
+    return worker;
+  }
+
+  private next(): void {
+    if (this.current || this.queue.length === 0) return;
+    if (!this.worker) this.worker = this.start();
+    if (!this.ready) return;
+    const request = this.queue.shift() as Request;
+    this.current = request;
+    this.ticket++;
+    this.timer = setTimeout(() => this.giveUp(), LIMIT_SECONDS * 1000);
+    this.worker.postMessage({ ticket: this.ticket, job: request.job });
+  }
+
+  private giveUp(): void {
+    const { worker } = this;
+    this.worker = null;
+    this.ready = false;
+    void worker?.terminate();
+    this.settle({ kind: 'late' });
+  }
+
+  private settle(answer: Answer): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const { current } = this;
+    this.current = null;
+    current?.answer(answer);
+    this.next();
+  }
+}
+
+const holder = globalThis as unknown as { livelyHeavy?: Heavy };
+
+/** Plans a job for the list, in a thread, with a time limit. */
+export const summariseApart = (job: Job): Promise<Answer> => {
+  holder.livelyHeavy ??= new Heavy();
+  return holder.livelyHeavy.run(job);
+};
