@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Job } from '../core/plan';
 import type { JobSummary } from '../db/jobs';
@@ -6,6 +5,9 @@ import type { JobSummary } from '../db/jobs';
 /** Seconds that one summary may take, and MB that its thread may use. */
 const LIMIT_SECONDS = 30;
 const LIMIT_MB = 700;
+
+// the thread runs the sources themselves and is named by text only, so that the build of the pages leaves it alone
+const BOOT = "import(require('url').pathToFileURL(process.cwd() + '/src/server/summary.thread.mjs').href)";
 
 type Answer = { kind: 'summary'; summary: JobSummary } | { kind: 'failed'; reason: string } | { kind: 'late' };
 
@@ -34,7 +36,8 @@ class Heavy {
   }
 
   private start(): Worker {
-    const worker = new Worker(join(process.cwd(), 'src/server/summary.thread.mjs'), {
+    const worker = new Worker(BOOT, {
+      eval: true,
       resourceLimits: { maxOldGenerationSizeMb: LIMIT_MB },
       // the server's own loaders are not the thread's
       execArgv: [],

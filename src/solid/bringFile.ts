@@ -6,6 +6,7 @@ import {
   type ImportProblem,
   importDxf,
   importMesh,
+  importProblem,
   type PartDocument,
   PLAIN_DRAWING,
   PLAIN_MESH,
@@ -13,7 +14,7 @@ import {
   partFromHalf,
 } from '../core/part';
 import type { BroughtSolid, SolidMesh, Stage } from './bring';
-import type { Kernel } from './kernel';
+import { forgetKernel, type Kernel } from './kernel';
 import { FILE_LIMIT, type FileKind, PLAIN_WISH, tooLarge, type Wishes } from './wishes';
 
 /** What came out of a file, the same for every kind; `part` is null when there is no profile. */
@@ -40,6 +41,13 @@ const NOTHING: Omit<Brought, 'kind' | 'problems'> = {
   layers: [],
   times: {},
 };
+
+/** A fault inside the kernel is no message of ours: it says nothing that a user could act on. */
+const kernelFault = (error: unknown): ImportProblem =>
+  importProblem(
+    'kernel-fault',
+    `The solid kernel cannot work with this file (${error instanceof Error ? error.message.slice(0, 80) : 'a fault inside it'}). Check the solid where it was drawn, heal it and export it again, or bring it in as DXF or STL.`,
+  );
 
 /** Reads a file of any kind into a part document. Never throws for bad content. The kernel is loaded only for STEP. */
 export const bringFile = async (
@@ -95,7 +103,13 @@ export const bringFile = async (
       const oc = await kernel();
       // the kernel's library is large: it is loaded for a solid only
       const { bringSolid } = await import('./bring');
-      const s = bringSolid(oc, new TextDecoder('utf-8').decode(bytes), { ...PLAIN_WISH, ...wishes.step }, onStage);
+      let s: ReturnType<typeof bringSolid>;
+      try {
+        s = bringSolid(oc, new TextDecoder('utf-8').decode(bytes), { ...PLAIN_WISH, ...wishes.step }, onStage);
+      } catch (error) {
+        forgetKernel();
+        return { ...NOTHING, kind, problems: [kernelFault(error)] };
+      }
       const part = s.half && partFromHalf(s.half);
       return {
         ...NOTHING,

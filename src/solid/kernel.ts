@@ -28,6 +28,11 @@ export const loadKernel = (source: { readonly url: string } | { readonly bytes: 
   return loading;
 };
 
+/** After a fault the kernel's memory is not to be trusted: the next file gets a fresh one. */
+export const forgetKernel = (): void => {
+  loading = null;
+};
+
 /** Runs a kernel call whose failures are exceptions of another world; they come back as a plain message. */
 export const guarded = <T>(what: string, run: () => T): T => {
   try {

@@ -157,7 +157,7 @@ test('no page of the program has an accessibility fault or cut text', async ({ p
     if (name === 'tool') await page.getByTestId('station-map').getByRole('button').first().click();
     if (name === 'plan') {
       await page.getByRole('button', { name: 'whole outside' }).click();
-      await expect(page.getByTestId('candidates').getByRole('button').first()).toBeVisible();
+      await expect(page.getByTestId('span-finished')).toBeVisible();
     }
     if (name === 'release') await expect(page.getByTestId('proof')).toBeVisible();
     await audit(name);

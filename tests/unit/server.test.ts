@@ -117,7 +117,8 @@ describe('saving', () => {
     await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name } }, 1));
     const row = async () => (await listJobs()).find((j) => j.id === id);
     expect((await row())?.summary.name).toBe(name);
-    for (let i = 0; i < 100 && !((await row())?.summary.seconds ?? 0); i++) await new Promise((r) => setTimeout(r, 100));
+    for (let i = 0; i < 100 && !((await row())?.summary.seconds ?? 0); i++)
+      await new Promise((r) => setTimeout(r, 100));
     expect((await row())?.summary.seconds).toBeGreaterThan(10);
     expect((await row())?.summary.path).toContain('M');
   });

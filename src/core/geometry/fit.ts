@@ -109,6 +109,26 @@ export const fitCurves = (points: readonly Point[], options: FitOptions): Curve[
   return result;
 };
 
+/** Samples after which a curve that still does not fit is taken as it is. */
+const MOST_SAMPLES = 2048;
+
+/** Greatest distance of points from curves that run in the same order. */
+const greatestDistance = (points: readonly Point[], curves: readonly Curve[]): number => {
+  let worst = 0;
+  let j = 0;
+  for (const p of points) {
+    let d = distanceToCurve(curves[j], p);
+    while (j + 1 < curves.length) {
+      const next = distanceToCurve(curves[j + 1], p);
+      if (next > d) break;
+      d = next;
+      j++;
+    }
+    if (d > worst) worst = d;
+  }
+  return worst;
+};
+
 /** Fits a smooth curve given by a function on 0..1, sampled ever more densely until the fit holds between the samples too. */
 export const fitFunction = (at: (t: number) => Point, tolerance: number): Curve[] => {
   for (let n = 32; ; n *= 2) {
@@ -118,7 +138,6 @@ export const fitFunction = (at: (t: number) => Point, tolerance: number): Curve[
     if (exact.length === 1) return exact;
     const curves = fitCurves(points, { tolerance: tolerance * 0.8 });
     const between = Array.from({ length: n }, (_, i) => at((i + 0.5) / n));
-    const worst = Math.max(...between.map((p) => Math.min(...curves.map((c) => distanceToCurve(c, p)))));
-    if (worst <= tolerance || n >= 4096) return curves;
+    if (n >= MOST_SAMPLES || greatestDistance(between, curves) <= tolerance) return curves;
   }
 };

@@ -20,6 +20,8 @@ import type { Seen } from './types';
 
 /** Clearance kept between trailing edge and a falling contour, degrees. */
 export const TRAILING_CLEARANCE = 3;
+/** Longest edge along Z at the part's back that the cutoff blade breaks, mm. */
+const MOST_EDGE = 3;
 /** How deep a trailing edge may dip into metal that stands beside the path, mm. */
 const DIP = 0.6;
 
@@ -72,11 +74,12 @@ export const groundOf = (seen: Seen, frame: Frame, behind: number): Curve[] => {
   // what is behind is behind for a tool of either hand: it is drawn on toward the chuck, then mirrored
   const base = frame.name === 'outer-back' ? OUTER : frame;
   const graph = upperEnvelope(seen.contour.boundary.map((c) => curveThrough(base, c)));
-  const drawn = behind > 0 ? drawnOn(graph, behind) : graph;
+  // a short edge at the back is the cutoff blade's work; a long fall is this tool's
+  const drawn = behind > 0 ? drawnOn(graph, behind, Math.min(MOST_EDGE, seen.cutoffWidth)) : graph;
   return frame.name === 'outer-back' ? joinGraph(rightward(drawn.map((c) => curveThrough(frame, c))).reverse()) : drawn;
 };
 
-const drawnOn = (graph: readonly Curve[], behind: number): Curve[] => {
+const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[] => {
   if (graph.length === 0) return [];
   let crest = graph[0].from;
   for (const c of graph) {
@@ -85,6 +88,9 @@ const drawnOn = (graph: readonly Curve[], behind: number): Curve[] => {
     crest = top;
     if (Math.abs(c.to.y - c.from.y) < 1e-9 || c.to.y < c.from.y) break;
   }
+  // where the fall begins: the first place as high as the crest
+  const brink = graph.find((c) => c.from.y >= crest.y - 1e-9)?.from.x ?? crest.x;
+  if (brink - graph[0].from.x > edge + 1e-9) crest = graph[0].from;
   const back = graph[0].from.x - behind;
   const rest = clipGraph(graph, crest.x, graph[graph.length - 1].to.x);
   // a wall that stands right at the crest is lost by the clipping and comes back by the joining

@@ -35,6 +35,24 @@ const schemaOf = (head: string): string => {
   return /FILE_SCHEMA\s*\(\s*\(\s*'([^']{0,40})/i.exec(head)?.[1] ?? 'unknown';
 };
 
+/** Numbers of geometry beyond this are no lengths of a part, in any unit; the kernel would work on them for ever. */
+const FAR = 1e7;
+const GEOMETRY = /POINT|CIRCLE|ELLIPSE|SURFACE|VECTOR|HYPERBOLA|PARABOLA|CURVE/;
+
+/** First number of a geometric entity that is absurdly large. */
+const farNumber = (text: string, data: number): { entity: number; at: number; text: string } | null => {
+  const large = /[-+]?\d{8,}\.?\d*(?:E[-+]?\d+)?|[-+]?\d+\.\d*E\+?0*[1-9]\d*/gi;
+  large.lastIndex = data;
+  for (let m = large.exec(text); m; m = large.exec(text)) {
+    if (!(Math.abs(Number(m[0])) > FAR) || /[#\d.]/.test(text[m.index - 1])) continue;
+    const start = text.lastIndexOf(';', m.index) + 1;
+    const head = /#(\d+)\s*=\s*([\s\S]*)/.exec(text.slice(start, m.index));
+    if (head && GEOMETRY.test(head[2]) && !insideText(text, data, m.index))
+      return { entity: Number(head[1]), at: m.index, text: m[0] };
+  }
+  return null;
+};
+
 /**
  * Looks through a STEP text before the kernel reads it: is it one, is it whole, does every reference lead somewhere, does
  * it hold a solid. One pass over the text.
@@ -95,6 +113,17 @@ export const checkStepText = (text: string): StepText => {
           {
             entity: missing[0].id,
           },
+        ),
+      );
+  }
+  if (problems.length === 0) {
+    const far = farNumber(text, data);
+    if (far)
+      problems.push(
+        importProblem(
+          'too-far',
+          `Entity #${far.entity}, line ${lineOf(far.at)}, holds the number ${far.text}: no part is that large. Correct it where the part was drawn, and export it again.`,
+          { entity: far.entity },
         ),
       );
   }

@@ -8,6 +8,8 @@ export interface Triangles {
 }
 
 const MOST_TRIANGLES = 3_000_000;
+/** Largest coordinate that is read: a turned part is not longer than this. */
+const FAR = 1e5;
 
 const isBinary = (bytes: Uint8Array): boolean => {
   if (bytes.length < 84) return false;
@@ -99,6 +101,18 @@ export const readStl = (bytes: Uint8Array): Triangles => {
       corners: read.corners,
       problems: [importProblem('not-stl', 'The file holds no triangles. Export the part as STL (binary or text).')],
     };
+  for (let i = 0; i < read.corners.length; i++)
+    if (Math.abs(read.corners[i]) > FAR)
+      return {
+        corners: new Float64Array(0),
+        problems: [
+          importProblem(
+            'too-far',
+            `A corner of triangle ${Math.floor(i / 9) + 1} lies at ${read.corners[i].toExponential(1)}, further than ${FAR / 1000} m. Export the mesh again, in mm or inches.`,
+            { entity: Math.floor(i / 9) + 1 },
+          ),
+        ],
+      };
   for (let i = 0; i < read.corners.length; i++)
     if (!Number.isFinite(read.corners[i]))
       return {

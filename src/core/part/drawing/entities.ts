@@ -65,7 +65,38 @@ const bulgeArc = (from: Point, to: Point, bulge: number): Curve => {
 const good = (curves: Curve[]): EntityResult => ({ ok: true, curves });
 const bad = (why: string): EntityResult => ({ ok: false, reason: 'bad', why });
 
+/** Largest coordinate that is read, in units of the drawing: a turned part is not longer than this. */
+const FAR = 1e5;
+
+/** The name and value of a number of an entity that no drawing of a part has, or null. */
+const absurd = (e: DxfEntity): string | null => {
+  const named: [string, number | undefined][] = [
+    ['its centre', e.center?.x],
+    ['its centre', e.center?.y],
+    ['its radius', e.radius],
+    ['its axis', e.majorAxisEndPoint?.x],
+    ['its axis', e.majorAxisEndPoint?.y],
+    ['its ratio', e.axisRatio],
+    ['its start angle', e.startAngle],
+    ['its end angle', e.endAngle],
+    ['its place', e.position?.x],
+    ['its place', e.position?.y],
+    ['its scale', e.xScale],
+    ['its scale', e.yScale],
+    ['its rotation', e.rotation],
+  ];
+  for (const list of [e.vertices, e.controlPoints, e.fitPoints])
+    for (const p of list ?? []) named.push(['a point', p.x], ['a point', p.y]);
+  for (const v of e.vertices ?? []) named.push(['a bulge', v.bulge === undefined ? undefined : v.bulge * 100]);
+  for (const [name, v] of named)
+    if (v !== undefined && !(Math.abs(v) <= FAR))
+      return `${name} is ${Number.isNaN(v) ? 'no number' : v.toExponential(1)}`;
+  return null;
+};
+
 const plain = (e: DxfEntity): EntityResult => {
+  const wrong = absurd(e);
+  if (wrong) return bad(wrong);
   switch (e.type) {
     case 'LINE': {
       const [a, b] = e.vertices ?? [];
@@ -82,7 +113,9 @@ const plain = (e: DxfEntity): EntityResult => {
           const b = v[(i + 1) % v.length];
           const from = point(a.x, a.y);
           const to = point(b.x, b.y);
-          return a.bulge && distance(from, to) > 1e-9 ? bulgeArc(from, to, a.bulge) : line(from, to);
+          return a.bulge && Math.abs(a.bulge) > 1e-7 && distance(from, to) > 1e-9
+            ? bulgeArc(from, to, a.bulge)
+            : line(from, to);
         }),
       );
     }
@@ -110,11 +143,15 @@ const plain = (e: DxfEntity): EntityResult => {
     case 'ELLIPSE': {
       const m = e.majorAxisEndPoint;
       if (!e.center || !m || !e.axisRatio) return bad('its axes are missing');
+      if (e.axisRatio < 0 || e.axisRatio > 1.001) return bad(`its ratio is ${e.axisRatio}; it must be 0 to 1`);
       const c = point(e.center.x, e.center.y);
       const minor = point(-m.y * e.axisRatio, m.x * e.axisRatio);
-      const from = e.startAngle ?? 0;
-      let to = e.endAngle ?? 2 * Math.PI;
-      if (to <= from + 1e-12) to += 2 * Math.PI;
+      const turn = 2 * Math.PI;
+      const from = (e.startAngle ?? 0) % turn;
+      // a sweep of more than a turn is a whole turn
+      let sweep = ((e.endAngle ?? turn) - (e.startAngle ?? 0)) % turn;
+      if (sweep <= 1e-12) sweep += turn;
+      const to = from + sweep;
       const at = (t: number): Point => {
         const a = from + (to - from) * t;
         return point(c.x + m.x * Math.cos(a) + minor.x * Math.sin(a), c.y + m.y * Math.cos(a) + minor.y * Math.sin(a));

@@ -1,4 +1,3 @@
-import DxfParser from 'dxf-parser';
 import {
   boundsOfCurves,
   type Curve,
@@ -22,6 +21,7 @@ import { type HalfSection, mergeSplit, splitHalfSection } from '../halfSection';
 import type { PartDocument } from '../profile';
 import { type ImportProblem, importProblem } from '../stepText';
 import { type DxfEntity, entityCurves } from './entities';
+import { type DxfText, readDxf } from './tags';
 
 export interface DrawingWish {
   /** Layers to read; null = all that look like a contour. */
@@ -76,13 +76,7 @@ const UNIT_MM: Record<number, number> = {
 type Map2 = (p: Point) => Point;
 
 /** Every entity's curves, blocks opened in place; what cannot be read is told once for each entity. */
-const gather = (
-  parsed: {
-    entities: DxfEntity[];
-    blocks: Record<string, { entities?: DxfEntity[]; position?: { x: number; y: number } }>;
-  },
-  problems: ImportProblem[],
-) => {
+const gather = (parsed: DxfText, problems: ImportProblem[]) => {
   const found: { entity: number; layer: string; lineType: string; curves: Curve[] }[] = [];
   let count = 0;
   const walk = (
@@ -237,34 +231,6 @@ const crossing = (pieces: readonly Piece[]): { at: Point; a: number; b: number }
   return null;
 };
 
-class WeightedSpline {
-  ForEntityName = 'SPLINE';
-  parseEntity(
-    scanner: { next(): { code: number; value: unknown }; isEOF(): boolean },
-    current: { code: number; value: unknown },
-  ) {
-    const e: Record<string, unknown> = { type: current.value };
-    const lists: Record<string, number[]> = {};
-    const points: Record<string, { x: number; y: number }[]> = { controlPoints: [], fitPoints: [] };
-    let curr = scanner.next();
-    for (; !scanner.isEOF() && curr.code !== 0; curr = scanner.next()) {
-      const v = curr.value as number;
-      if (curr.code === 10) points.controlPoints.push({ x: v, y: 0 });
-      else if (curr.code === 11) points.fitPoints.push({ x: v, y: 0 });
-      else if (curr.code === 20 && points.controlPoints.length > 0)
-        points.controlPoints[points.controlPoints.length - 1].y = v;
-      else if (curr.code === 21 && points.fitPoints.length > 0) points.fitPoints[points.fitPoints.length - 1].y = v;
-      else if (curr.code === 40) (lists.knotValues ??= []).push(v);
-      else if (curr.code === 41) (lists.weights ??= []).push(v);
-      else if (curr.code === 71) e.degreeOfSplineCurve = v;
-      else if (curr.code === 70) e.closed = (v & 1) !== 0;
-      else if (curr.code === 8) e.layer = curr.value;
-      else if (curr.code === 6) e.lineType = curr.value;
-    }
-    return { ...e, ...lists, ...points };
-  }
-}
-
 /**
  * Reads a DXF text whose X is Z of the part and whose Y is the distance from the axis: lines, arcs, circles, polylines with
  * bulge, ellipses and splines (fitted within 1 µm), in blocks too. Pieces below the axis and on it are left out, twins
@@ -280,29 +246,17 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
     problems.push(importProblem(code, message, more));
     return finish({ outer: [], inner: [], back: [] });
   };
-  let parsed: {
-    header?: Record<string, unknown>;
-    entities: DxfEntity[];
-    blocks: Record<string, { entities?: DxfEntity[] }>;
-  };
-  try {
-    const parser = new DxfParser();
-    parser.registerEntityHandler(WeightedSpline as never);
-    // the parser's own complaint on odd groups goes to the console only; a torn file throws
-    const raw = parser.parseSync(text) as unknown as typeof parsed | null;
-    parsed = { header: raw?.header ?? {}, entities: raw?.entities ?? [], blocks: raw?.blocks ?? {} };
-  } catch (error) {
-    const reason = error instanceof Error ? error.message : String(error);
+  const parsed = readDxf(text);
+  if (parsed.torn !== null && parsed.entities.length === 0)
     return fail(
       'torn',
-      `The file ends or breaks inside (${reason.slice(0, 120)}). Save the drawing again as DXF text and drop it once more.`,
+      `The file ends or breaks inside (${parsed.torn.slice(0, 120)}). Save the drawing again as DXF text and drop it once more.`,
     );
-  }
-  if (!/\bEOF\s*$/.test(text.trimEnd()))
+  if (parsed.torn !== null || !/\bEOF\s*$/.test(text.slice(-200).trimEnd()))
     problems.push(
       importProblem(
         'torn',
-        'The file has no end mark, so pieces may be missing. Compare the contour with the drawing, or save it again.',
+        `The file ends or breaks off (${parsed.torn ?? 'it has no end mark'}), so pieces may be missing. Compare the contour with the drawing, or save it again.`,
         { severity: 'attention' },
       ),
     );
@@ -310,7 +264,7 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
   if (count > MAX_ENTITIES)
     return fail('too-many', `The drawing has more than ${MAX_ENTITIES} pieces. Save only the contour's layer.`);
 
-  const code = Number(parsed.header?.$INSUNITS ?? 0);
+  const code = parsed.units;
   const factor = wish.unit === 'inch' ? 25.4 : wish.unit === 'mm' ? 1 : (UNIT_MM[code] ?? 1);
   unit = factor === 25.4 ? 'inch' : factor === 1 ? 'mm' : 'other';
   const names = [...new Set(found.map((f) => f.layer))];

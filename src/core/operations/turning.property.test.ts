@@ -1,3 +1,3 @@
 import { CASES, FIRST_SEED, turningProperty } from '../../../tests/fixtures/turningProperty';
 
-turningProperty(FIRST_SEED, Math.ceil(CASES / 2));
+turningProperty(FIRST_SEED, CASES);
