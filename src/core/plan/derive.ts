@@ -449,6 +449,9 @@ class World {
       .filter((op) => kindOf(op).covers === 'finish')
       .map((op) => kindOf(op).side);
     const key = hashOf(
+      part.outer.map((e) => e.id),
+      part.inner.map((e) => e.id),
+      part.back.map((e) => e.id),
       hashRegion(stock),
       hashRegion(this.rawStock),
       hashRegion(part.region),

@@ -44,7 +44,8 @@ const MOST_PROBLEMS = 200;
 
 interface Canned {
   readonly depth: number;
-  readonly rise: number;
+  /** Z at which the feed begins. */
+  readonly level: number;
   readonly peck: number;
   readonly dwell: number;
 }
@@ -651,12 +652,12 @@ class Interpreter {
     if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
     const canned: Canned = {
       depth,
-      rise: get('R') ?? before?.rise ?? 0,
+      level: before ? before.level : this.at.x + (get('R') ?? 0),
       peck: get('Q') !== undefined ? (get('Q') as number) / 1000 : (before?.peck ?? 0),
       dwell: get('P') !== undefined ? (get('P') as number) / 1000 : (before?.dwell ?? 0),
     };
     this.canned = canned;
-    const level = this.at.x + canned.rise;
+    const { level } = canned;
     if (depth > level) {
       this.complain(b.line, `The hole ends at Z${depth}, in front of its start at Z${level}. Check Z and R.`);
       return;
