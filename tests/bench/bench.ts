@@ -5,10 +5,11 @@ import { Clipper, FillRule } from 'clipper2-ts';
 import { rectangle, subtractRegion, sweepAlong } from '../../src/core/geometry';
 import { postJob, programText, proveJob, readProgram } from '../../src/core/nc';
 import { buildPart, listFeatures, type PartDocument, type Row } from '../../src/core/part';
-import { DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
+import { candidateSteps, DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
 import { bringSolid } from '../../src/solid/bring';
 import { revolveSection, stepText } from '../../src/solid/revolve';
 import { testKernel } from '../fixtures/kernel';
+import { wavyRows } from './contours';
 
 const load = (name: string): Job => {
   const read = readJobText(readFileSync(new URL(`../../demo/jobs/${name}.spindle.json`, import.meta.url), 'utf8'));
@@ -95,6 +96,55 @@ row(
     .map((t, i) => (t / times[i] / 10).toFixed(2))
     .join(', '),
 );
+
+/** Roughing and finishing of one wavy outside contour. */
+const wavy = (elements: number, arcs: boolean): Job => {
+  const base = load('LM-118');
+  const wave = wavyRows(elements, arcs);
+  const length = -(wave[wave.length - 1].z ?? 0);
+  const source = base.operations.op3;
+  const rough = structuredClone({ ...source, id: 'r', tool: 'finish-55' }) as Job['operations'][string];
+  Object.assign((rough as { params: object }).params, {
+    depth: 1,
+    undercuts: 'enter',
+    output: 'moves',
+    backLimit: null,
+  });
+  const finish = structuredClone({ ...base.operations.op5, id: 'f', tool: 'finish-55' }) as Job['operations'][string];
+  return {
+    ...base,
+    part: { outer: { start: { diameter: 0, z: 0 }, rows: wave }, inner: null },
+    stock: { form: 'bar', diameter: 44, bore: 0, frontAllowance: 0.5 },
+    holding: { ...base.holding, stickOut: length + 30 },
+    operations: { r: rough, f: finish },
+    order: { '1': ['r', 'f'] },
+  };
+};
+for (const [elements, arcs] of [
+  [63, false],
+  [63, true],
+  [303, false],
+] as const) {
+  const j = wavy(elements, arcs);
+  derive(j);
+  row(`rough and finish ${elements} elements${arcs ? ' with arcs' : ''}`, ms(median(3, () => derive(j))));
+}
+{
+  const j = load('LM-101');
+  const started = performance.now();
+  let first = 0;
+  const turret = new DeriveCache();
+  derive(j, turret);
+  const ready = performance.now();
+  let count = 0;
+  for (const _ of candidateSteps(j, null, 'outer', turret)) {
+    if (count++ === 0) first = performance.now() - ready;
+  }
+  row(
+    `what can cut this: first of ${count} / all`,
+    `${ms(first)} / ${ms(performance.now() - ready)}  (plan before it ${ms(ready - started)})`,
+  );
+}
 
 const bar = rectangle(-100, 0, 0, 30);
 const nose = {

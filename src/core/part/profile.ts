@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { angle, place } from '../units';
+import { angle, curve, place } from '../units';
 import { FeatureNoteSchema, FeatureSchema } from './feature';
 
 /**
@@ -58,15 +58,15 @@ export const RowSchema = z.discriminatedUnion('kind', [
   z.object({
     ...end,
     kind: z.literal('arc'),
-    radius: place().nullable(),
+    radius: curve().nullable(),
     /** Seen with Z to the right and X up. */
     clockwise: z.boolean(),
     /** The long way round, more than half a turn. */
     long: z.boolean().default(false),
     /** Runs on from the row above without a corner. */
     tangent: z.boolean().optional(),
-    centreDiameter: number.optional(),
-    centreZ: number.optional(),
+    centreDiameter: curve().nullable().default(null).optional(),
+    centreZ: curve().nullable().default(null).optional(),
   }),
 ]);
 export type Row = z.infer<typeof RowSchema>;

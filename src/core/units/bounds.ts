@@ -10,6 +10,8 @@ const between = (least: number, most: number, unit: string) =>
 
 /** A place or difference in mm, either sign: machines are not longer than this. */
 export const place = () => between(-10_000, 10_000, 'mm');
+/** Radius and centre of an arc in mm: a crowned shaft's centre lies far off. */
+export const curve = () => between(-1e7, 1e7, 'mm');
 /** A size in mm that has to be there. */
 export const size = (most: number, least = 0.001) => between(least, most, 'mm');
 /** A size in mm that may be nothing. */
