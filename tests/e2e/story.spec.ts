@@ -31,6 +31,7 @@ test('LM-101 from the list through every phase to proved G-code', async ({ page 
   expect(text).toContain('G71 P100');
   expect(text).toContain('(LM-101 WHORL PULLEY REV A)');
   // a line leads to its operation
+  await page.getByTestId('program-1').locator('.cm-scroller').evaluate((scroller) => scroller.scrollTo(0, 0));
   await page.getByTestId('program-1').getByText('(FACE THE FRONT)').click();
   await expect(page.locator('.cm-line.of-operation').first()).toBeVisible();
 });
@@ -153,6 +154,6 @@ test('too little stick-out: the missing length is named and one button puts it r
   await stick.fill('26');
   await stick.press('Enter');
   await expect(page.getByTestId('finding-cutoff-meets-jaws')).toContainText('mm of stick-out are missing');
-  await page.getByRole('button', { name: /^Make it/ }).click();
+  await page.getByRole('button', { name: /^Stick-out/ }).click();
   await expect(page.getByTestId('finding-cutoff-meets-jaws')).toHaveCount(0);
 });

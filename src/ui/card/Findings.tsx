@@ -63,7 +63,7 @@ export const FindingList = ({ findings, titleOf, onGo }: Listed) => {
       {serious.map(row)}
       {[...notes].map(([code, list]) => (
         <details key={code} className="mb-1 text-soft" data-testid={`notes-${code}`}>
-          <summary className="cursor-pointer truncate">
+          <summary className="cursor-pointer">
             i {list.length > 1 ? `${list.length} × ` : ''}
             {NOTE_WORDS[code] ?? wordFinding(list[0]).message}
           </summary>
