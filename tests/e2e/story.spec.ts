@@ -31,7 +31,10 @@ test('LM-101 from the list through every phase to proved G-code', async ({ page 
   expect(text).toContain('G71 P100');
   expect(text).toContain('(LM-101 WHORL PULLEY REV A)');
   // a line leads to its operation
-  await page.getByTestId('program-1').locator('.cm-scroller').evaluate((scroller) => scroller.scrollTo(0, 0));
+  await page
+    .getByTestId('program-1')
+    .locator('.cm-scroller')
+    .evaluate((scroller) => scroller.scrollTo(0, 0));
   await page.getByTestId('program-1').getByText('(FACE THE FRONT)').click();
   await expect(page.locator('.cm-line.of-operation').first()).toBeVisible();
 });

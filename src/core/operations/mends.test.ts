@@ -335,7 +335,7 @@ describe('what is said of a whole job', () => {
     Object.assign(params(job, 'op7'), { pastCentre: 0 });
     const f = derive(job).findings.find((k) => k.code === 'not-severed');
     expect(f).toBeDefined();
-    Object.assign(params(job, 'op7'), { pastCentre: (f?.numbers as { needed: number }).needed });
+    Object.assign(params(job, 'op7'), { pastCentre: (f as unknown as { numbers: { needed: number } }).numbers.needed });
     expect(serious(job)).not.toContain('not-severed');
   });
   it('leftover and missing metal are told without a cutoff, and an idle job says so', () => {
