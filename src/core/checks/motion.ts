@@ -325,22 +325,14 @@ class Check {
     const at = sectionPoint(move.to);
     const x = carrier.axes.X;
     const z = carrier.axes.Z;
-    const gx = move.to.X + section.gauge.y;
-    const gz = move.to.Z + section.gauge.x + zeroZ;
-    if (x && (gx < x.min - 1e-6 || gx > x.max + 1e-6))
-      this.tell('travel-x', move.index, at, {
-        position: gx,
-        min: x.min,
-        max: x.max,
-        over: gx > x.max ? gx - x.max : x.min - gx,
-      });
-    if (z && (gz < z.min - 1e-6 || gz > z.max + 1e-6))
-      this.tell('travel-z', move.index, at, {
-        position: gz,
-        min: z.min,
-        max: z.max,
-        over: gz > z.max ? gz - z.max : z.min - gz,
-      });
+    const hold = (code: 'travel-x' | 'travel-z', axis: typeof x, position: number): void => {
+      if (!axis) return;
+      const { min, max } = axis;
+      if (position < min - 1e-6 || position > max + 1e-6)
+        this.tell(code, move.index, at, { position, min, max, over: position > max ? position - max : min - position });
+    };
+    hold('travel-x', x, move.to.X + section.gauge.y);
+    hold('travel-z', z, move.to.Z + section.gauge.x + zeroZ);
     for (const k of move.others) {
       const a = carrier.axes[k];
       if (a && (move.to[k] < a.min - 1e-6 || move.to[k] > a.max + 1e-6))
