@@ -4,11 +4,12 @@ import { fileURLToPath } from 'node:url';
 import { type Purpose, startingData } from '../src/core/cutting';
 import { usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
+import { inStations } from '../src/core/tooling';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const load = (path: string) => JSON.parse(readFileSync(here(path), 'utf8'));
 const machine = load('machines/fellgate-t2.json');
-const tools: { id: string; diameter?: number }[] = load('tools/tools.json');
+const tools: { id: string; cutter: { diameter?: number } }[] = load('tools/tools.json');
 const materials: { id: string; group: 'N' | 'P' | 'M' }[] = load('materials/materials.json');
 
 type Corner = ['chamfer' | 'fillet', number] | null;
@@ -72,7 +73,7 @@ const build = (s: JobSpec) => {
   const cutting = (o: OpSpec) => {
     const d = startingData(material, o.purpose);
     if (o.purpose === 'drill') {
-      const diameter = tools.find((t) => t.id === o.tool)?.diameter ?? 10;
+      const diameter = tools.find((t) => t.id === o.tool)?.cutter.diameter ?? 10;
       return {
         speed: { mode: 'fixed', value: Math.min(4000, Math.round((1000 * d.surfaceSpeed) / (Math.PI * diameter))) },
         feed: Math.round(d.feed * diameter * 1000) / 1000,
@@ -101,7 +102,7 @@ const build = (s: JobSpec) => {
     stock: { form: 'bar', diameter: s.bar, bore: 0, frontAllowance: s.frontAllowance },
     holding: usualHolding({ spindle: 'main', stickOut: s.stickOut, maxSpeed: 4000 }),
     tools: Object.fromEntries(tools.filter((t) => used.has(t.id)).map((t) => [t.id, t])),
-    stations: { upper: s.stations },
+    mounts: { upper: inStations(s.stations) },
     operations: Object.fromEntries(
       s.operations.map((o) => [
         o.id,

@@ -2,11 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { rectangle, regionVolume } from '../geometry';
 import type { MotionEvent } from '../motion';
-import { ToolSchema, toolSection } from '../tooling';
+import { ToolSchema, toolSection, upgradedTool } from '../tooling';
 import { checkMotion, compareWithPart, type MotionCheckInput } from './motion';
 
 const made = toolSection(
-  ToolSchema.parse({ id: 't', name: 't', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 44 }),
+  ToolSchema.parse(
+    upgradedTool({ id: 't', name: 't', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 44 }),
+  ),
 );
 if (!made.ok) throw new Error(made.code);
 const section = made.section;

@@ -47,6 +47,7 @@ export interface FindingNumbers {
   'bore-undrilled': { needed: number };
   'bore-shallow': { missing: number };
   'bar-too-thick': { missing: number; bore: number };
+  'centre-mouth': { mouth: number; least: number; most: number };
   'drill-too-short': { depth: number; flutes: number };
   'drill-holder-meets-stock': None;
   'drill-needs-pecks': { depth: number; diameter: number; ratio: number };

@@ -176,6 +176,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The boring bar is ${n(k.missing)} mm too thick for a hole of ⌀${n(k.bore)}.`,
     remedy: 'Drill larger, or take a slimmer bar.',
   }),
+  'centre-mouth': (k) => ({
+    message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
+    remedy: 'Ask for another mouth, or take a centre drill of another size.',
+  }),
   'drill-too-short': (k) => ({
     message: `The hole is ${n(k.depth)} mm deep; the flutes are ${n(k.flutes)} mm long.`,
     remedy: 'Take a longer drill, or drill less deep.',

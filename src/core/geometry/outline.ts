@@ -8,6 +8,9 @@ export interface LowerSide {
   readonly y: readonly number[];
 }
 
+/** A side that leans no more than this is upright, corners no further apart are one, mm. */
+const UPRIGHT = 1e-9;
+
 /** Corners of a shape's lower side with the direction of the normal below each edge, radians. */
 interface Corners {
   readonly points: readonly Point[];
@@ -138,13 +141,14 @@ const lowerCorners = (hull: readonly Point[]): Point[] => {
     if (b.x - a.x < 1e-12) return [a.y <= b.y ? a : b];
     return [a, b];
   }
-  let start = 0;
-  for (let i = 1; i < hull.length; i++)
-    if (hull[i].x < hull[start].x || (hull[i].x === hull[start].x && hull[i].y < hull[start].y)) start = i;
+  // a side that stands upright may lean by the last digit of its corners: the lowest of the leftmost begins
+  const left = hull.reduce((least, p) => Math.min(least, p.x), Number.POSITIVE_INFINITY) + UPRIGHT;
+  let start = -1;
+  for (let i = 0; i < hull.length; i++) if (hull[i].x <= left && (start < 0 || hull[i].y < hull[start].y)) start = i;
   const chain: Point[] = [hull[start]];
   for (let k = 1; k < hull.length; k++) {
     const p = hull[(start + k) % hull.length];
-    if (p.x - chain[chain.length - 1].x <= 1e-12) break;
+    if (p.x - chain[chain.length - 1].x <= UPRIGHT) break;
     chain.push(p);
   }
   return chain;
@@ -162,7 +166,10 @@ export const carriedShape = (shape: RoundedPolygon, from: Point, to: Point): Rou
 export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | null => {
   if (by <= 0) return { points: shape.points, radius: shape.radius - by };
   if (shape.radius >= by) return { points: shape.points, radius: shape.radius - by };
-  const hull = convexHull(shape.points);
+  // corners that are one point have no edge between them
+  const hull = convexHull(shape.points).filter(
+    (p, i, all) => Math.hypot(p.x - all[(i + 1) % all.length].x, p.y - all[(i + 1) % all.length].y) > UPRIGHT,
+  );
   if (hull.length < 3) return null;
   const inward = by - shape.radius;
   const lines = hull.map((a, i) => {

@@ -39,16 +39,9 @@ const metal = fc
     return subtractRegion(block, rectangle(-8, 0.5, -6, 1));
   });
 
-/** The same metal less all that lies above the lower side of a shape on a way, by the polygon library. */
-const byPolygons = (region: Region, s: RoundedPolygon): Region => {
-  const side = lowerSide(s);
-  const ring = [
-    ...side.x.map((x, i) => point(x, side.y[i])),
-    point(side.x[side.x.length - 1], 60),
-    point(side.x[0], 60),
-  ];
-  return subtractRegion(region, [ring]);
-};
+/** The same metal less all that a shape covers while it is lifted out, by the polygon library alone. */
+const byPolygons = (region: Region, s: RoundedPolygon): Region =>
+  subtractRegion(region, sweepAlong(s, [point(0, 0), point(0, 60)]));
 
 describe('the top of metal', () => {
   it('is the greatest height, walls and overhangs included', () => {
@@ -109,6 +102,28 @@ describe('the top of metal', () => {
 });
 
 describe('outlines', () => {
+  it('reach the lowest and the outermost points of the shape, also where an upright side leans by its last digit', () => {
+    const ulp = fc.integer({ min: -4, max: 4 }).map((k) => k * 1.1e-16);
+    fc.assert(
+      fc.property(coordinate(1, 8), coordinate(0, 3), fc.tuple(ulp, ulp, ulp, ulp), (r, rise, e) => {
+        const s: RoundedPolygon = {
+          points: [
+            point(0, 0),
+            point(r * (1 + e[0]), rise),
+            point(r * (1 + e[1]), 40),
+            point(-r * (1 + e[2]), 40),
+            point(-r * (1 + e[3]), rise),
+          ],
+          radius: 0,
+        };
+        const side = lowerSide(s);
+        expect(Math.min(...side.y)).toBeCloseTo(0, 9);
+        expect(side.x[0]).toBeCloseTo(-r, 9);
+        expect(side.x[side.x.length - 1]).toBeCloseTo(r, 9);
+        expect(side.y[0]).toBeCloseTo(rise, 9);
+      }),
+    );
+  });
   it('of a nose lie on its circle and never outside', () => {
     const side = lowerSide({ points: [point(0, 0), point(2, 9), point(-2, 9)], radius: 0.8 });
     side.x.forEach((x, i) => {

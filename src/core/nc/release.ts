@@ -4,7 +4,7 @@ import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motio
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import type { Derived, Job } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
-import { TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
+import { mountList, offsetOf, TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
 import { type PostedProgram, postChannel } from './post/post';
 import { type ReadProgram, readProgram, type ToolTableEntry } from './reader/reader';
@@ -40,7 +40,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
           ...usedTools(c.channel).map((id) => {
             const tool = job.tools[id];
             const station = derived.operations.find((o) => job.operations[o.id].tool === id)?.station;
-            return `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'insert' in tool ? ` ${tool.insert}` : ''}`;
+            return `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'designation' in tool.cutter ? ` ${tool.cutter.designation}` : ''}`;
           }),
           ...derived.operations
             .filter((o) => o.channel === c.channel && o.state === 'off')
@@ -67,16 +67,16 @@ interface Tooling {
 const toolingOf = (job: Job, carrier: string): Tooling => {
   const table = new Map<number, ToolTableEntry>();
   const sections = new Map<number, ToolSection>();
-  for (const [station, id] of Object.entries(job.stations[carrier] ?? {})) {
-    const tool = job.tools[id];
-    const made = tool ? toolSection(tool) : null;
-    if (!tool || !made?.ok || !/^\d+$/.test(station)) continue;
+  for (const m of mountList({ [carrier]: job.mounts[carrier] ?? {} })) {
+    const tool = job.tools[m.mount.tool];
+    const made = tool ? toolSection(tool, m.mount.wayUp) : null;
+    if (!made?.ok || !/^\d+$/.test(m.station)) continue;
     const { section } = made;
-    table.set(tool.offset ?? Number(station), {
+    table.set(offsetOf(m), {
       noseRadius: section.noseRadius,
       tip: section.noseRadius > 0 ? scale(section.tip, 1 / section.noseRadius) : TIP_DIRECTION[0],
     });
-    sections.set(Number(station), section);
+    sections.set(Number(m.station), section);
   }
   return { table, sections };
 };

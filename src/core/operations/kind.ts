@@ -42,8 +42,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly rank: number;
   /** What it is pointed at. */
   readonly target: 'span' | 'none';
-  /** What it does to an element: leaves an allowance, makes it, opens the way for others, or takes the part off. */
-  readonly covers: 'rough' | 'finish' | 'hole' | 'sever';
+  /** What it does to an element: leaves an allowance, makes it, opens the way for others, guides what follows, or takes the part off. */
+  readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever';
   /** It wants a hole before it. */
   readonly needsHole: boolean;
   /** A depth of cut that is held against the insert's edge. */

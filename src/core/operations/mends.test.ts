@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob, lineRow } from '../../../tests/fixtures/jobs';
-import { blindBore, operation, tool, turnedJob } from '../../../tests/fixtures/turned';
+import { blindBore, operation, setTool, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { isMove, type MotionEvent } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
 import { derive, type Job } from '../plan';
+import { inStations } from '../tooling';
 
 const params = (j: Job, id: string): Record<string, unknown> =>
   (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
@@ -193,7 +194,7 @@ describe('compensation by the control', () => {
       ],
       bar: 31,
       length: 24,
-      tools: [tool({ ...slim, id: 'wide', insert: 'VBMT160408' })],
+      tools: [tool({ id: 'wide', kind: 'turning', insert: 'VBMT160408', approachAngle: 93, overhang: 60 })],
       operations: [
         operation({
           id: 'f',
@@ -244,8 +245,12 @@ describe('tools', () => {
     expect(serious(pin([operation({ id: 'x', tool: t.id, ...op })], [t]))).toContain(code);
   });
   it('feed a left-hand tool away from the chuck, and turn the spindle for the way up', () => {
-    const directions = (t: ReturnType<typeof tool>): { feeds: number; spindle: string } => {
+    const directions = (
+      t: ReturnType<typeof tool>,
+      wayUp: 'usual' | 'turned' = 'usual',
+    ): { feeds: number; spindle: string } => {
       const job = pin([operation({ id: 'r', kind: 'outer-rough', tool: t.id, params: { depth: 1 } })], [t]);
+      job.mounts.upper['1']['1'].wayUp = wayUp;
       const { d, proof } = proven(job);
       expect(proof.agrees).toBe(true);
       expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
@@ -262,11 +267,11 @@ describe('tools', () => {
     };
     expect(directions(slim)).toEqual({ feeds: -1, spindle: 'forward' });
     expect(directions(left)).toEqual({ feeds: 1, spindle: 'forward' });
-    expect(directions(tool({ ...left, id: 'turned', wayUp: 'turned' }))).toEqual({ feeds: -1, spindle: 'reverse' });
+    expect(directions(left, 'turned')).toEqual({ feeds: -1, spindle: 'reverse' });
   });
   it('a left-hand boring bar stands like a right-hand one and turns the spindle the other way', () => {
     const job = demoJob('LM-118');
-    Object.assign(job.tools['bore-12'], { hand: 'left' });
+    setTool(job, 'bore-12', { holder: { hand: 'left' } });
     const d = derive(job);
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
     const spindle = d.operations.find((o) => o.id === 'op4')?.events.find((e) => e.kind === 'spindle');
@@ -331,7 +336,7 @@ describe('what is said of a whole job', () => {
   });
   it('a cutoff that does not come through is told, with the amount', () => {
     const job = demoJob('LM-118');
-    Object.assign(job.tools['cutoff-3'], { leadAngle: 8 });
+    setTool(job, 'cutoff-3', { cutter: { leadAngle: 8 } });
     Object.assign(params(job, 'op7'), { pastCentre: 0 });
     const f = derive(job).findings.find((k) => k.code === 'not-severed');
     expect(f).toBeDefined();
@@ -352,18 +357,26 @@ describe('what is said of a whole job', () => {
   });
   it('metal behind the back face is compared once the part is off', () => {
     const job = demoJob('LM-118');
-    Object.assign(job.tools['cutoff-3'], { leadAngle: 15 });
+    setTool(job, 'cutoff-3', { cutter: { leadAngle: 15 } });
     const d = derive(job);
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
     expect(Math.min(...d.finished.flat().map((p) => p.x))).toBeLessThanOrEqual(-36);
   });
   it.each<[string, (j: Job) => void, string]>([
-    ['station 15 of 12', (j) => void Object.assign(j.stations.upper, { '15': 'rough-trigon' }), 'station-missing'],
-    ['a station that is no number', (j) => void (j.stations.upper = { 'x/y': 'face-rough-80' }), 'station-missing'],
+    [
+      'station 15 of 12',
+      (j) => void Object.assign(j.mounts.upper, inStations({ '15': 'rough-trigon' })),
+      'station-missing',
+    ],
+    [
+      'a station that is no number',
+      (j) => void (j.mounts.upper = inStations({ 'x/y': 'face-rough-80' })),
+      'station-missing',
+    ],
     ['an unknown dialect', (j) => void (j.machine.dialect = 'other'), 'dialect-unknown'],
     ['an unknown spindle', (j) => void (j.holding.spindle = 'third'), 'spindle-unknown'],
     ['a channel that is not its list', (j) => void (j.operations.op3.channel = '9'), 'channel-differs'],
-    ['a tool on another carrier', (j) => void (j.stations = { lower: j.stations.upper }), 'tool-on-other-carrier'],
+    ['a tool on another carrier', (j) => void (j.mounts = { lower: j.mounts.upper }), 'tool-on-other-carrier'],
   ])('%s is refused', (_name, change, code) => {
     const job = demoJob('LM-101');
     change(job);
@@ -373,7 +386,7 @@ describe('what is said of a whole job', () => {
     [
       'a steel bar that sticks out too far',
       'LM-101',
-      (j) => void Object.assign(j.tools['bore-8'], { bar: 'steel', overhang: 44 }),
+      (j) => setTool(j, 'bore-8', { holder: { material: 'steel' }, stickOut: 44 }),
       'bar-overhang',
     ],
     ['a bar that is not supported', 'LM-155', (j) => void (j.holding.stickOut = 60), 'unsupported'],
@@ -406,7 +419,7 @@ describe('what is said of a whole job', () => {
   it('deep drilling in one go is told, with a remedy that cures it', () => {
     const job = demoJob('LM-101');
     Object.assign(params(job, 'op2'), { peck: 0 });
-    job.tools['drill-11'] = { ...job.tools['drill-11'], diameter: 7 } as Job['tools'][string];
+    setTool(job, 'drill-11', { cutter: { diameter: 7 } });
     const f = derive(job).findings.find((k) => k.code === 'drill-needs-pecks');
     expect(f?.remedy?.set).toEqual({ '/operations/op2/params/peck': 7 });
   });

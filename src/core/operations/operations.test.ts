@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { demoJob } from '../../../tests/fixtures/jobs';
+import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
+import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { intersectRegions, rectangle, regionBounds, regionVolume } from '../geometry';
 import { isMove, type MotionEvent } from '../motion';
 import { derive, type Job } from '../plan';
@@ -8,6 +9,19 @@ const params = (j: Job, id: string): Record<string, unknown> =>
   (j.operations[id] as unknown as { params: Record<string, unknown> }).params;
 const feedsOf = (events: readonly MotionEvent[]) =>
   events.flatMap((e) => ((e.kind === 'feed' || e.kind === 'arc') && e.purpose === 'cut' ? [e] : []));
+
+describe('drilling into the part itself', () => {
+  it.each([1, 2, 3.3, 5, 6, 7.1, 8, 10, 12, 13.7])('with ⌀%s is a gouge', (diameter) => {
+    const job = turnedJob({
+      outer: [lineRow('o1', 20, 0), lineRow('o2', 20, -30), lineRow('o3', 0, -30)],
+      bar: 20,
+      length: 30,
+      tools: [tool({ id: 'd', kind: 'drill', diameter, fluteLength: 40, overhang: 60 })],
+      operations: [operation({ id: 'a', kind: 'drill', tool: 'd', params: { depth: 5 } })],
+    });
+    expect(derive(job).findings.map((f) => f.code)).toContain('gouge');
+  });
+});
 
 describe('facing', () => {
   it('goes past the centre by the nose radius and leaves a plane face', () => {

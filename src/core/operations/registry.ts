@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { centre } from './centre';
 import { cutoff } from './cutoff';
 import { drill } from './drill';
 import { face } from './face';
@@ -9,7 +10,7 @@ import type { Planned, Seen } from './types';
 import { wait } from './wait';
 
 /** One line adds a kind. */
-const CUTTING = [face, drill, outerRough, innerRough, outerFinish, innerFinish, cutoff] as const;
+const CUTTING = [face, centre, drill, outerRough, innerRough, outerFinish, innerFinish, cutoff] as const;
 
 type SchemasOf<T extends readonly unknown[]> = T extends readonly [infer H extends { schema: z.ZodObject }, ...infer R]
   ? [H['schema'], ...SchemasOf<R>]

@@ -1,6 +1,6 @@
 import { boundsOfCurves, type Curve, type Region, Surface } from '../geometry';
 import type { Element, Part } from '../part';
-import type { Tool, ToolSection } from '../tooling';
+import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { FACE, type Frame, regionThrough } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
 import { FRAMES } from './turning';
@@ -94,7 +94,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     tool: at.tool,
     place: at.place,
     cutoffWidth: at.cutoffWidth,
-    bore: kind.covers === 'sever' && at.tool.kind === 'cutoff' ? boreAt(at.metal, bare.back - at.tool.width / 2) : 0,
+    bore: kind.covers === 'sever' ? boreAt(at.metal, bare.back - toolFacts(at.tool).bladeWidth / 2) : 0,
     cycleContours: at.cycleContours,
   };
   if (kind.side === 'axis' || frame === FACE) return { ...common, contour: bare, metal, fixtures };

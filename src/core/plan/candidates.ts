@@ -26,7 +26,7 @@ import {
   see,
 } from '../operations';
 import { buildPart, type Part } from '../part';
-import { decodeInsert, type Tool } from '../tooling';
+import { type Tool, toolFacts } from '../tooling';
 import { DeriveCache, derive } from './derive';
 import type { Job } from './document';
 import { resolveOperation, stationOf } from './references';
@@ -62,8 +62,8 @@ export const newOperation = (
 ): CuttingOperation => {
   const definition = kindOf({ kind });
   const data = startingData(job.material, definition.purpose);
-  const drill = tool?.kind === 'drill' ? tool : null;
-  const bar = tool?.kind === 'boring';
+  const drill = tool ? toolFacts(tool).onCentre : null;
+  const bar = tool !== null && toolFacts(tool).slender !== null;
   const cutting = drill
     ? {
         speed: {
@@ -187,12 +187,12 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
   const { job, operation, stock } = t;
   const { resolved, findings } = resolveOperation(job, operation, t.channel);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
-  const blade = resolved.tool.kind === 'cutoff' ? resolved.tool.width : 0;
+  const blade = toolFacts(resolved.tool).bladeWidth;
   const cutoffWidth = Math.max(
     blade,
     ...Object.values(job.operations).map((op) => {
       const tool = isCutting(op) && op.on && op.tool ? job.tools[op.tool] : undefined;
-      return tool?.kind === 'cutoff' ? tool.width : 0;
+      return tool ? toolFacts(tool).bladeWidth : 0;
     }),
   );
   const { section, tool, place, carrier } = resolved;
@@ -233,10 +233,8 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
   // among equals a strong corner roughs better than a slender one
   const strength = (c: Candidate): number => {
-    const tool = job.tools[c.tool];
-    if (kindOf(c).covers !== 'rough' || !('insert' in tool)) return 0;
-    const insert = decodeInsert(tool.insert);
-    return insert.ok ? insert.insert.cornerAngle / 10 : 0;
+    if (kindOf(c).covers !== 'rough') return 0;
+    return (toolFacts(job.tools[c.tool]).insert?.cornerAngle ?? 0) / 10;
   };
   const score = (c: Candidate): number =>
     c.reach > 0

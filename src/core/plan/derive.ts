@@ -14,7 +14,7 @@ import {
 import { type CuttingOperation, isCutting, kindOf, type Planned, planOperation, planWait, see } from '../operations';
 import { buildPart, listFeatures, type Part } from '../part';
 import { separate } from '../stock';
-import type { ToolSection } from '../tooling';
+import { type ToolSection, toolFacts } from '../tooling';
 import { type Coverage, coverageOf } from './coverage';
 import type { Job } from './document';
 import { dimensionNames, withFormulas } from './formulas';
@@ -217,7 +217,7 @@ class World {
   private bladeOf(op: Job['operations'][string]): number {
     if (!isCutting(op) || !op.on || kindOf(op).covers !== 'sever' || !op.tool) return 0;
     const tool = this.job.tools[op.tool];
-    return tool?.kind === 'cutoff' ? tool.width : 0;
+    return tool ? toolFacts(tool).bladeWidth : 0;
   }
 
   /** Plans and checks every operation in its turn. */

@@ -4,11 +4,11 @@ import { HoldingSchema, StockSchema } from '../holding';
 import { MachineSchema } from '../machine';
 import { OperationSchema } from '../operations';
 import { PartSchema } from '../part';
-import { ToolSchema } from '../tooling';
+import { MountsSchema, ToolSchema } from '../tooling';
 import { upgraded } from './upgrade';
 
 export const JOB_FORMAT = 'lively-spindle-job';
-export const JOB_VERSION = 2;
+export const JOB_VERSION = 3;
 
 const text = (most: number) => z.string().max(most);
 
@@ -32,8 +32,8 @@ export const JobSchema = z.object({
   stock: StockSchema,
   holding: HoldingSchema,
   tools: z.record(z.string().max(80), ToolSchema),
-  /** Station number → tool id, for each carrier. */
-  stations: z.record(z.string().max(40), z.record(z.string().max(40), z.string().max(80))),
+  /** Where each tool stands, for each carrier. */
+  mounts: MountsSchema,
   operations: z.record(z.string().max(80), OperationSchema),
   /** Order of operations in each channel. */
   order: z.record(z.string().max(40), z.array(z.string().max(80)).max(5000)),

@@ -4,7 +4,7 @@ export * from './derive';
 export * from './diff';
 export * from './document';
 export { dimensionNames, withFormulas } from './formulas';
-export { mountOf, stationOf } from './references';
+export { stationOf } from './references';
 export * from './revise';
 export * from './upgrade';
 export * from './validate';

@@ -2,7 +2,7 @@ import { clampDiameter, drillLoad, roughness, surfaceSpeedAt, turningLoad } from
 import { type Finding, note } from '../findings';
 import { isMove, type MotionEvent, wantedSpeed } from '../motion';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
-import { decodeInsert, type Tool } from '../tooling';
+import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
 
 export interface OperationLoad {
@@ -19,16 +19,7 @@ export interface OperationLoad {
   readonly diameterMin: number;
   readonly diameterMax: number;
   readonly clampedBelow: number;
-  /** Overhang over diameter of a bar or drill, null for others. */
-  readonly slenderness: number | null;
 }
-
-/** How far a bar may stick out, in diameters, by what it is made of. */
-const STILL: Readonly<Record<'steel' | 'carbide' | 'damped', { most: number; name: string }>> = {
-  steel: { most: 4, name: 'a steel bar' },
-  carbide: { most: 6, name: 'a carbide bar' },
-  damped: { most: 10, name: 'a damped bar' },
-};
 
 /** Power, force and speeds of an operation from its cuts; null where nothing is cut. */
 export const loadOf = (
@@ -55,8 +46,9 @@ export const loadOf = (
       ? { mode: 'surface' as const, value: speed.value, clamp: place.clamp }
       : { mode: 'fixed' as const, value: Math.min(speed.value, place.clamp) };
   const speedAt = (d: number): number => wantedSpeed(asked, d / 2);
-  const dMax = tool.kind === 'drill' ? tool.diameter : most;
-  const dMin = tool.kind === 'drill' ? tool.diameter : Math.min(least, most);
+  const facts = toolFacts(tool);
+  const dMax = facts.onCentre?.diameter ?? most;
+  const dMin = facts.onCentre?.diameter ?? Math.min(least, most);
   const vc = surfaceSpeedAt(speedAt(dMax), dMax);
   const common = {
     available: spindle.power,
@@ -68,8 +60,8 @@ export const loadOf = (
   };
   const { kc11, mc } = job.material;
   const { feed } = op.cutting;
-  if (tool.kind === 'drill') {
-    const l = drillLoad({ kc11, mc, diameter: tool.diameter, feed, pointAngle: tool.pointAngle, surfaceSpeed: vc });
+  if (facts.onCentre) {
+    const l = drillLoad({ kc11, mc, ...facts.onCentre, feed, surfaceSpeed: vc });
     return {
       ...common,
       depth,
@@ -77,16 +69,14 @@ export const loadOf = (
       force: l.thrust,
       torque: l.torque,
       chip: feed / 2,
-      slenderness: tool.overhang / tool.diameter,
     };
   }
-  const approachAngle = tool.kind === 'cutoff' ? 90 : tool.approachAngle;
   const l = turningLoad({
     kc11,
     mc,
     depth: Math.max(depth, 0.05),
     feed,
-    approachAngle,
+    approachAngle: facts.approachAngle,
     surfaceSpeed: vc,
     diameter: dMax,
   });
@@ -97,7 +87,6 @@ export const loadOf = (
     force: l.force,
     torque: l.torque,
     chip: l.chip,
-    slenderness: tool.kind === 'boring' ? tool.overhang / tool.barDiameter : null,
   };
 };
 
@@ -113,18 +102,12 @@ export const loadFindings = (
   const result: Finding[] = [];
   if (load.power > load.available)
     result.push(note('attention', 'power-over', op.id, { power: load.power, available: load.available }));
-  const insert = tool.kind === 'turning' || tool.kind === 'boring' ? decodeInsert(tool.insert) : null;
-  if (insert?.ok && kind.deep && load.depth > insert.insert.edgeLength * 0.6)
+  const { insert, slender, onCentre } = toolFacts(tool);
+  if (insert && kind.deep && load.depth > insert.edgeLength * 0.6)
+    result.push(note('attention', 'depth-over-edge', op.id, { depth: load.depth, edge: insert.edgeLength * 0.6 }));
+  if (slender && slender.ratio > slender.most + 1e-6)
     result.push(
-      note('attention', 'depth-over-edge', op.id, { depth: load.depth, edge: insert.insert.edgeLength * 0.6 }),
-    );
-  if (tool.kind === 'boring' && load.slenderness !== null && load.slenderness > STILL[tool.bar].most + 1e-6)
-    result.push(
-      note('attention', 'bar-overhang', op.id, {
-        ratio: load.slenderness,
-        most: STILL[tool.bar].most,
-        bar: STILL[tool.bar].name,
-      }),
+      note('attention', 'bar-overhang', op.id, { ratio: slender.ratio, most: slender.most, bar: slender.name }),
     );
   if (!op.cutting.coolant && wantsCoolant(material, tool))
     result.push(
@@ -133,12 +116,7 @@ export const loadFindings = (
       }),
     );
   const { speed } = op.cutting;
-  if (
-    speed.mode === 'surface' &&
-    load.clampedBelow > 0 &&
-    load.diameterMin < load.clampedBelow - 0.01 &&
-    tool.kind !== 'drill'
-  ) {
+  if (speed.mode === 'surface' && load.clampedBelow > 0 && load.diameterMin < load.clampedBelow - 0.01 && !onCentre) {
     const reached = surfaceSpeedAt(load.speedMax, load.diameterMin);
     result.push(note('info', 'speed-clamp', op.id, { diameter: load.clampedBelow, clamp: load.speedMax, reached }));
   }
@@ -147,20 +125,16 @@ export const loadFindings = (
 
 /** Stainless steels and heat-resisting alloys always; steel where the chips are shut in. */
 const wantsCoolant = (material: Job['material'], tool: Tool): boolean =>
-  material.group === 'M' ||
-  material.group === 'S' ||
-  (material.group === 'P' && (tool.kind === 'drill' || tool.kind === 'cutoff'));
+  material.group === 'M' || material.group === 'S' || (material.group === 'P' && toolFacts(tool).enclosed);
 
 /** A finishing feed against the roughness asked for on the elements of its span. */
 export const roughnessFinding = (op: CuttingOperation, tool: Tool, asked: number | null): Finding[] => {
-  if (asked === null || kindOf(op).covers !== 'finish' || (tool.kind !== 'turning' && tool.kind !== 'boring'))
-    return [];
-  const insert = decodeInsert(tool.insert);
-  if (!insert.ok) return [];
-  const made = roughness(op.cutting.feed, insert.insert.noseRadius).ra;
+  const { insert } = toolFacts(tool);
+  if (asked === null || kindOf(op).covers !== 'finish' || !insert) return [];
+  const made = roughness(op.cutting.feed, insert.noseRadius).ra;
   if (made <= asked * 1.001) return [];
   // Ra = 0.2566·f²/(8ρ)
-  const feed = Math.floor(Math.sqrt((asked * 8 * insert.insert.noseRadius) / (0.2566 * 1000)) * 1000) / 1000;
+  const feed = Math.floor(Math.sqrt((asked * 8 * insert.noseRadius) / (0.2566 * 1000)) * 1000) / 1000;
   return [
     note('attention', 'too-rough', op.id, { made, asked, feed }, null, {
       remedy: { label: `Feed ${feed} mm/rev`, set: { [`/operations/${op.id}/cutting/feed`]: feed } },

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { setTool } from '../../../tests/fixtures/turned';
 import { FINDING_WORDS, wordFinding } from '../findings';
 import { regionVolume } from '../geometry';
 import { jawFront } from '../holding';
@@ -184,10 +185,10 @@ describe('findings', () => {
     ['a cutoff that does not clear the jaws', (j) => void (j.holding.stickOut = 25), 'cutoff-meets-jaws'],
     ['no tool', (j) => void (j.operations.op3.tool = null), 'no-tool'],
     ['a tool that is gone', (j) => void (j.operations.op3.tool = 'ghost'), 'tool-unknown'],
-    ['a tool in no station', (j) => void delete j.stations.upper['1'], 'tool-not-in-station'],
+    ['a tool in no station', (j) => void delete j.mounts.upper['1'], 'tool-not-in-station'],
     [
       'an unreadable insert',
-      (j) => void Object.assign(j.tools['face-rough-80'], { insert: 'QQQQ' }),
+      (j) => setTool(j, 'face-rough-80', { cutter: { designation: 'QQQQ' } }),
       'tool-unreadable',
     ],
     ['a feed of zero', (j) => void (cutting(j, 'op3').feed = 0), 'bad-number'],
@@ -196,15 +197,11 @@ describe('findings', () => {
     ['a cutoff that is not last', (j) => void j.order['1'].reverse(), 'cutoff-not-last'],
     [
       'a boring bar that is too thick',
-      (j) => void Object.assign(j.tools['bore-8'], { barDiameter: 12, noseToAxis: 8 }),
+      (j) => setTool(j, 'bore-8', { holder: { diameter: 12, noseToAxis: 8 } }),
       'bar-too-thick',
     ],
-    ['a blade that does not reach', (j) => void Object.assign(j.tools['cutoff-3'], { reach: 15 }), 'blade-too-short'],
-    [
-      'a drill that is too short',
-      (j) => void Object.assign(j.tools['drill-11'], { fluteLength: 15 }),
-      'drill-too-short',
-    ],
+    ['a blade that does not reach', (j) => setTool(j, 'cutoff-3', { cutter: { reach: 15 } }), 'blade-too-short'],
+    ['a drill that is too short', (j) => setTool(j, 'drill-11', { cutter: { fluteLength: 15 } }), 'drill-too-short'],
     ['a slide beyond its travel', (j) => void (j.holding.toolChange.diameter = 700), 'travel-x'],
     [
       'a cut beyond the spindle’s power',
@@ -226,7 +223,7 @@ describe('findings', () => {
       'span-lost',
     ],
     ['a face set behind the front', (j) => void Object.assign(params(j, 'op1'), { targetZ: -2 }), 'face-below-part'],
-    ['the same offset twice', (j) => void Object.assign(j.tools['finish-55'], { offset: 1 }), 'duplicate-station'],
+    ['the same offset twice', (j) => void Object.assign(j.mounts.upper['3']['1'], { offset: 1 }), 'duplicate-station'],
     ['a part without a contour', (j) => void (j.part.outer.rows = []), 'part-missing'],
     ['a drill for turning', (j) => void (j.operations.op7.tool = 'drill-11'), 'wrong-tool'],
   ])('tell %s', (_name, change, code) => expect(codesAfter(change)).toContain(code));
@@ -246,7 +243,7 @@ describe('findings', () => {
   });
   it('see a rapid and a turret in the way', () => {
     // a stubby tool whose turret comes to the bar before its tip reaches the hub
-    expect(codesAfter((j) => void Object.assign(j.tools['bore-8'], { overhang: 12 }))).toContain('turret-meets-stock');
+    expect(codesAfter((j) => setTool(j, 'bore-8', { stickOut: 12 }))).toContain('turret-meets-stock');
   });
   it('have words for every code', () => {
     // every number or text that a sentence may ask for

@@ -2,7 +2,7 @@ import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
 import { jawFront } from '../holding';
 import type { Part } from '../part';
-import { toolSection } from '../tooling';
+import { mountList, toolSection } from '../tooling';
 import type { Job } from './document';
 import type { OperationLoad } from './load';
 
@@ -85,7 +85,7 @@ export const gripFindings = (job: Job, loads: readonly (OperationLoad | null)[])
   ];
 };
 
-interface Mounted {
+interface Passing {
   readonly name: string;
   readonly gauge: Point;
   /** Least Z and least distance from the axis of the tool, from its programmed tip. */
@@ -99,11 +99,11 @@ interface Mounted {
 export const toolChangeFindings = (job: Job): Finding[] => {
   const result: Finding[] = [];
   const { toolChange } = job.holding;
-  for (const [carrier, stations] of Object.entries(job.stations)) {
+  for (const carrier of Object.keys(job.mounts)) {
     if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
-    const mounted = Object.values(stations).flatMap((id): Mounted[] => {
-      const tool = job.tools[id];
-      const made = tool ? toolSection(tool) : null;
+    const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap(({ mount }): Passing[] => {
+      const tool = job.tools[mount.tool];
+      const made = tool ? toolSection(tool, mount.wayUp) : null;
       if (!tool || !made?.ok) return [];
       const { section } = made;
       const all = [...section.cutting, ...section.holder].flatMap((s) =>
@@ -115,7 +115,7 @@ export const toolChangeFindings = (job: Job): Finding[] => {
       );
       return [{ name: tool.name, gauge: section.gauge, low }];
     });
-    let worst: { tool: Mounted; gap: number } | null = null;
+    let worst: { tool: Passing; gap: number } | null = null;
     for (const a of mounted)
       for (const b of mounted) {
         const z = toolChange.z + a.gauge.x - b.gauge.x + b.low.x - job.stock.frontAllowance;

@@ -3,26 +3,22 @@ import { jawFront } from '../holding';
 import type { Carrier } from '../machine';
 import { findDialect, isDialect } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
-import { type Tool, type ToolSection, toolSection } from '../tooling';
+import {
+  FIRST_POSITION,
+  type Mounted,
+  mountedAt,
+  mountList,
+  offsetOf,
+  type Tool,
+  type ToolSection,
+  toolKind,
+  toolSection,
+} from '../tooling';
 import type { Job } from './document';
-
-const TOOL_WORDS: Readonly<Record<Tool['kind'], string>> = {
-  turning: 'a turning tool',
-  boring: 'a boring bar',
-  drill: 'a drill',
-  cutoff: 'a cutoff blade',
-};
-
-/** Where a tool stands: its carrier and the key of its station, as the job says them. */
-export const mountOf = (job: Job, tool: string): { carrier: string; station: string } | null => {
-  for (const [carrier, stations] of Object.entries(job.stations))
-    for (const [station, id] of Object.entries(stations)) if (id === tool) return { carrier, station };
-  return null;
-};
 
 /** Station of a tool on any carrier, or null. */
 export const stationOf = (job: Job, tool: string): number | null => {
-  const station = Number(mountOf(job, tool)?.station ?? Number.NaN);
+  const station = Number(mountedAt(job.mounts, tool)?.station ?? Number.NaN);
   return Number.isInteger(station) ? station : null;
 };
 
@@ -49,18 +45,20 @@ export const resolveOperation = (
   if (!op.tool) return stop(note('blocking', 'no-tool', op.id, {}));
   const tool = job.tools[op.tool];
   if (!tool) return stop(note('blocking', 'tool-unknown', op.id, { tool: op.tool }));
+  const mount = mountedAt(job.mounts, tool.id);
   const station = stationOf(job, tool.id);
-  const made = toolSection(tool);
+  const wayUp = mount?.mount.wayUp ?? 'usual';
+  const made = toolSection(tool, wayUp);
   if (!made.ok)
     return stop(note('blocking', 'tool-unreadable', op.id, { found: made.found, reason: made.code }), station);
   const { section } = made;
   const bad = (f: Finding) => stop(f, station, section);
   const kind = kindOf(op);
   if (!kind.tools.includes(tool.kind))
-    return bad(note('blocking', 'wrong-tool', op.id, { needs: kind.needs, found: TOOL_WORDS[tool.kind] }));
+    return bad(note('blocking', 'wrong-tool', op.id, { needs: kind.needs, found: toolKind(tool).name }));
   const refusal = kind.accepts?.(section) ?? null;
   if (refusal) return bad(note('blocking', 'wrong-hand', op.id, { needs: refusal.needs, found: refusal.found }));
-  if (tool.kind === 'boring' && tool.wayUp === 'turned')
+  if (!toolKind(tool).waysUp.includes(wayUp))
     return bad(note('blocking', 'way-up-not-possible', op.id, { tool: tool.name }));
   if (op.channel !== channel)
     findings.push(
@@ -70,7 +68,6 @@ export const resolveOperation = (
     );
   const carrier = job.machine.carriers.find((c) => c.channel === channel);
   if (!carrier) return bad(note('blocking', 'channel-unknown', op.id, { channel }));
-  const mount = mountOf(job, tool.id);
   if (!mount) return bad(note('blocking', 'tool-not-in-station', op.id, { tool: tool.name }));
   if (mount.carrier !== carrier.id) {
     const on =
@@ -80,7 +77,7 @@ export const resolveOperation = (
       note('blocking', 'tool-on-other-carrier', op.id, { tool: tool.name, carrier: on, wanted: carrier.name }),
     );
   }
-  if (station === null || !/^\d+$/.test(mount.station) || station < 1 || station > carrier.stations)
+  if (station === null || !standsOn(mount, carrier.stations))
     return bad(
       note('blocking', 'station-missing', op.id, {
         station: mount.station,
@@ -96,7 +93,7 @@ export const resolveOperation = (
   const place: Place = {
     carrier: carrier.id,
     station,
-    offset: tool.offset ?? station,
+    offset: offsetOf(mount),
     spindle: spindle.id,
     clamp: own === null ? limit : Math.min(limit, own),
     workOffset: job.holding.workOffset,
@@ -125,24 +122,31 @@ export const validateReferences = (job: Job): Finding[] => {
         },
       }),
     );
-  for (const [carrier, stations] of Object.entries(job.stations)) {
-    const there = job.machine.carriers.find((c) => c.id === carrier);
-    const offsets = new Map<number, string[]>();
-    for (const [station, id] of Object.entries(stations)) {
-      const offset = job.tools[id]?.offset ?? Number(station);
-      offsets.set(offset, [...(offsets.get(offset) ?? []), station]);
-      if (!there || !/^\d+$/.test(station) || Number(station) < 1 || Number(station) > there.stations)
-        result.push(
-          note('attention', 'station-missing', null, {
-            station,
-            stations: there?.stations ?? 0,
-            carrier: there?.name ?? carrier,
-          }),
-        );
-    }
-    for (const [offset, list] of offsets)
-      if (list.length > 1)
-        result.push(note('attention', 'duplicate-station', null, { offset, stations: list.join(' and ') }));
+  const offsets = new Map<string, Mounted[]>();
+  for (const m of mountList(job.mounts)) {
+    const there = job.machine.carriers.find((c) => c.id === m.carrier);
+    const key = `${m.carrier} ${offsetOf(m)}`;
+    offsets.set(key, [...(offsets.get(key) ?? []), m]);
+    if (!there || !standsOn(m, there.stations))
+      result.push(
+        note('attention', 'station-missing', null, {
+          station: m.position === FIRST_POSITION ? m.station : `${m.station}, position ${m.position}`,
+          stations: there?.stations ?? 0,
+          carrier: there?.name ?? m.carrier,
+        }),
+      );
   }
+  for (const list of offsets.values())
+    if (list.length > 1)
+      result.push(
+        note('attention', 'duplicate-station', null, {
+          offset: offsetOf(list[0]),
+          stations: list.map((m) => m.station).join(' and '),
+        }),
+      );
   return result;
 };
+
+/** Whether a carrier of so many stations has the place of a mount; blocks that hold several tools come with their machines. */
+const standsOn = (m: Mounted, stations: number): boolean =>
+  /^\d+$/.test(m.station) && Number(m.station) >= 1 && Number(m.station) <= stations && m.position === FIRST_POSITION;

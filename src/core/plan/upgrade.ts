@@ -1,3 +1,5 @@
+import { mountsFromStations, upgradedTool } from '../tooling';
+
 /** Steps that turn a document of one version into the next; older files are read for ever. */
 
 type Json = Record<string, unknown>;
@@ -20,9 +22,19 @@ const speedsAsUnion = (job: Json): Json => {
   return { ...job, operations };
 };
 
+/** Version 2 had one flat record for a tool, with its way up and offset; version 3 has cutter, holder and mount apart. */
+const toolsApart = ({ stations, ...job }: Json): Json => ({
+  ...job,
+  tools: isObject(job.tools)
+    ? Object.fromEntries(Object.entries(job.tools).map(([id, t]) => [id, upgradedTool(t)]))
+    : job.tools,
+  mounts: mountsFromStations(stations, job.tools),
+});
+
 /** The step that leads on from each version. */
 export const UPGRADES: Readonly<Record<number, (job: Json) => Json>> = {
   1: (job) => ({ ...speedsAsUnion(job), version: 2 }),
+  2: (job) => ({ ...toolsApart(job), version: 3 }),
 };
 
 /** A document brought up to `version`, step by step; documents that are no object, or newer, stay as they are. */

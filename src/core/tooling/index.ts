@@ -1,4 +1,8 @@
 export * from './insert';
+export type { SectionResult, ToolFacts, ToolField } from './kind';
+export { centringDepth } from './kinds/centring';
+export * from './mount';
 export * from './reach';
 export * from './section';
 export * from './tool';
+export * from './upgrade';

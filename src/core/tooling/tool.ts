@@ -1,76 +1,43 @@
 import { z } from 'zod';
-import { amount, angle as degrees, size } from '../units';
+import type { SectionResult, ToolFacts, ToolKindDefinition } from './kind';
+import { boring } from './kinds/boring';
+import { centring } from './kinds/centring';
+import { cutoff } from './kinds/cutoff';
+import { drill } from './kinds/drill';
+import { turning } from './kinds/turning';
+import type { Mount } from './mount';
 
-const positive = size(2000);
-const angle = degrees(1, 179);
-
-/** Which way the tool cuts: right = toward the main chuck for outside tools. */
-export const HandSchema = z.enum(['right', 'left']);
-
-/** How the tool is clamped: its rake where the usual spindle direction wants it, or turned over about its shank. */
-export const WayUpSchema = z.enum(['usual', 'turned']);
-
-const common = {
-  id: z.string().min(1).max(80),
-  name: z.string().max(120),
-  material: z.enum(['carbide', 'hss', 'cermet', 'cbn']).default('carbide'),
-  /** Wear and geometry offset number; the station number when absent. */
-  offset: z.number().int().min(1).max(999, 'it must be at most 999').optional(),
-  note: z.string().max(400).default(''),
-  wayUp: WayUpSchema.default('usual'),
-};
-
-const TurningSchema = z.object({
-  ...common,
-  kind: z.literal('turning'),
-  insert: z.string().max(40),
-  hand: HandSchema.default('right'),
-  /** Approach angle κ between cutting edge and feed toward the chuck, degrees. */
-  approachAngle: angle,
-  shank: positive.default(20),
-  /** Nose to turret face, mm. */
-  overhang: positive.default(40),
-});
-
-const BoringSchema = z.object({
-  ...common,
-  kind: z.literal('boring'),
-  insert: z.string().max(40),
-  hand: HandSchema.default('right'),
-  approachAngle: angle,
-  barDiameter: positive,
-  /** What the bar is made of: how far it may stick out. */
-  bar: z.enum(['steel', 'carbide', 'damped']).default('steel'),
-  /** Nose to the bar's own axis, mm. */
-  noseToAxis: positive,
-  overhang: positive,
-});
-
-const DrillSchema = z.object({
-  ...common,
-  kind: z.literal('drill'),
-  diameter: positive,
-  pointAngle: angle.default(140),
-  fluteLength: positive,
-  overhang: positive,
-});
-
-const CutoffSchema = z.object({
-  ...common,
-  kind: z.literal('cutoff'),
-  width: positive,
-  cornerRadius: amount(100).default(0.2),
-  /** How far the thin blade reaches before its block, mm. */
-  reach: positive,
-  /** Angle of the front edge, degrees; the side toward the part leads. */
-  leadAngle: degrees(0, 20).default(0),
-  shank: positive.default(20),
-  overhang: positive.default(45),
-});
-
-export const ToolSchema = z.discriminatedUnion('kind', [TurningSchema, BoringSchema, DrillSchema, CutoffSchema]);
+/** A cutter in its holder, set up to a length. One line here adds a kind. */
+export const ToolSchema = z.discriminatedUnion('kind', [
+  turning.schema,
+  boring.schema,
+  drill.schema,
+  centring.schema,
+  cutoff.schema,
+]);
 export type Tool = z.infer<typeof ToolSchema>;
-export type TurningTool = z.infer<typeof TurningSchema>;
-export type BoringTool = z.infer<typeof BoringSchema>;
-export type DrillTool = z.infer<typeof DrillSchema>;
-export type CutoffTool = z.infer<typeof CutoffSchema>;
+export type ToolOf<K extends Tool['kind']> = Extract<Tool, { kind: K }>;
+
+type AnyToolKind = ToolKindDefinition<Tool['kind'], z.ZodType<Tool>>;
+
+const KINDS: { readonly [K in Tool['kind']]: AnyToolKind } = Object.fromEntries(
+  [turning, boring, drill, centring, cutoff].map((k) => [k.kind, k as unknown as AnyToolKind]),
+) as Record<Tool['kind'], AnyToolKind>;
+
+export const toolKind = (tool: Pick<Tool, 'kind'>): AnyToolKind => KINDS[tool.kind];
+
+/** What any part of the core may ask of a tool without knowing its kind. */
+export const toolFacts = (tool: Tool): ToolFacts => toolKind(tool).facts(tool);
+
+const sections = new WeakMap<Tool, Map<Mount['wayUp'], SectionResult>>();
+
+/** Section of any tool as it is mounted, made once for each; a designation that cannot be read is reported with the letter at fault. */
+export const toolSection = (tool: Tool, wayUp: Mount['wayUp'] = 'usual'): SectionResult => {
+  let known = sections.get(tool);
+  if (!known) sections.set(tool, (known = new Map()));
+  const found = known.get(wayUp);
+  if (found) return found;
+  const made = toolKind(tool).section(tool, wayUp);
+  known.set(wayUp, made);
+  return made;
+};

@@ -2,11 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { arcRadius, heightAt, line, point, regionArea, sweepAlong, unionRegions } from '../geometry';
 import { decodeInsert } from './insert';
 import { deepestPositions, withTrailingClearance } from './reach';
-import { drillPointLength, toolSection } from './section';
-import { type Tool, ToolSchema } from './tool';
+import { drillPointLength } from './section';
+import { ToolSchema, toolSection } from './tool';
+import { upgradedTool } from './upgrade';
 
 const sectionOf = (tool: unknown) => {
-  const made = toolSection(ToolSchema.parse(tool) as Tool);
+  const made = toolSection(ToolSchema.parse(upgradedTool(tool)));
   if (!made.ok) throw new Error(made.code);
   return made.section;
 };
@@ -63,7 +64,9 @@ describe('sections', () => {
   });
   it('reports an insert that cannot be read', () => {
     expect(
-      toolSection(ToolSchema.parse({ id: 'a', name: 'a', kind: 'turning', insert: 'HELLO', approachAngle: 95 })).ok,
+      toolSection(
+        ToolSchema.parse(upgradedTool({ id: 'a', name: 'a', kind: 'turning', insert: 'HELLO', approachAngle: 95 })),
+      ).ok,
     ).toBe(false);
   });
 });

@@ -4,9 +4,11 @@ import { toast } from 'sonner';
 import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type CuttingOperation, type Field, isCutting, kindOf, type Speed } from '@/core/operations';
 import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
-import { copyOperation, readPath, removeOperation, setOperation, writePath } from '../job/edits';
+import { toolFacts } from '@/core/tooling';
+import { copyOperation, removeOperation, setOperation } from '../job/edits';
 import { useJob } from '../job/store';
 import { Choice, type Formula, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { readPath, writePath } from '../kit/paths';
 import { longSeconds, StateMark } from '../kit/state';
 import { FindingList } from './Findings';
 
@@ -71,6 +73,7 @@ export const OperationCard = ({ id }: { id: string }) => {
   const { speed } = settled.cutting;
   const surface = speed.mode === 'surface';
   const load = d?.load;
+  const slender = op.tool && job.tools[op.tool] ? toolFacts(job.tools[op.tool]).slender : null;
   return (
     <div data-testid="operation-card">
       <div className="border-b border-hair p-3">
@@ -206,8 +209,8 @@ export const OperationCard = ({ id }: { id: string }) => {
             text={`${load.power.toFixed(1)} of ${load.available} kW`}
           />
           <LoadRow label="Force" share={load.force / 6000} text={`${Math.round(load.force)} N`} />
-          {load.slenderness !== null && (
-            <LoadRow label="Overhang" share={load.slenderness / 8} text={`${load.slenderness.toFixed(1)} × ⌀`} />
+          {slender && (
+            <LoadRow label="Overhang" share={slender.ratio / slender.most} text={`${slender.ratio.toFixed(1)} × ⌀`} />
           )}
         </Section>
       )}

@@ -5,7 +5,7 @@ import { boundsOfCurves, type Curve, mapRegion, type Region, regionBounds } from
 import { jawFront, jawLength } from '@/core/holding';
 import { isCutting } from '@/core/operations';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
-import { toolSection } from '@/core/tooling';
+import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { setOperation } from '../job/edits';
 import { momentAt } from '../job/playback';
@@ -152,13 +152,13 @@ export const Centreline = () => {
   // a tool shown by itself in the Tool phase stands beside the front of the part
   const standing = useMemo(() => {
     if (phase !== 'tool' || !toolId || !job.tools[toolId]) return null;
-    const s = toolSection(job.tools[toolId]);
+    const s = toolSection(job.tools[toolId], mountedAt(job.mounts, toolId)?.mount.wayUp);
     if (!s.ok || !partBox) return null;
-    const kind = job.tools[toolId].kind;
+    const facts = toolFacts(job.tools[toolId]);
     const at =
-      kind === 'turning' || kind === 'cutoff'
+      facts.stands === 'across'
         ? { x: partBox.maxX - 1, y: job.stock.diameter / 2 + 3 }
-        : { x: partBox.maxX + 4, y: kind === 'boring' ? Math.max(0, (part?.inner[0]?.curve.from.y ?? 6) - 2) : 0 };
+        : { x: partBox.maxX + 4, y: facts.onCentre ? 0 : Math.max(0, (part?.inner[0]?.curve.from.y ?? 6) - 2) };
     return { section: s.section, at };
   }, [phase, toolId, job, partBox, part]);
 

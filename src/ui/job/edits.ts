@@ -70,16 +70,6 @@ export const setOperation = (id: string, label: string, change: (op: Operation) 
   });
 };
 
-/** Reads and writes a value by a dotted path inside an operation. */
-export const readPath = (value: unknown, path: string): unknown =>
-  path.split('.').reduce<unknown>((v, k) => (v as Record<string, unknown> | undefined)?.[k], value);
-export const writePath = (value: unknown, path: string, to: unknown): void => {
-  const keys = path.split('.');
-  const last = keys.pop() as string;
-  const parent = keys.reduce<unknown>((v, k) => (v as Record<string, unknown>)[k], value) as Record<string, unknown>;
-  parent[last] = to;
-};
-
 /** Why an operation may not stand at a place in its channel's order, or null. */
 export const whyNotThere = (job: Job, id: string, to: number): string | null =>
   whyNotInChannel(job, id, channelOf(job, id), to);

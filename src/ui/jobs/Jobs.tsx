@@ -283,7 +283,7 @@ const NewJob = ({
         job = {
           ...job,
           tools: body.document.tools,
-          stations: body.document.stations,
+          mounts: body.document.mounts,
           operations,
           order: body.document.order,
         };

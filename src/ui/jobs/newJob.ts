@@ -5,7 +5,7 @@ import { usualHolding } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { buildPart, type PartDocument } from '@/core/part';
 import { JOB_FORMAT, JOB_VERSION, type Job } from '@/core/plan';
-import type { Tool } from '@/core/tooling';
+import { inStations, type Tool, type ToolOf } from '@/core/tooling';
 
 /** A profile to begin with when none is brought: a plain stepped pin. */
 export const firstPart = (): PartDocument => ({
@@ -44,17 +44,16 @@ export const makeJob = (p: {
   const bar = BARS.find((d) => d >= greatest + 0.5) ?? Math.ceil(greatest + 2);
   const radii = built.inner.flatMap((e) => [e.curve.from.y, e.curve.to.y]).filter((r) => r > 0);
   const bore = radii.length > 0 ? 2 * Math.min(...radii) : 0;
-  const byKind = (kind: Tool['kind']): Tool[] => p.tools.filter((t) => t.kind === kind);
-  const drills = byKind('drill').filter((t) => t.kind === 'drill' && t.diameter <= bore - 0.4);
-  const drill = drills.sort((a, b) => (b.kind === 'drill' && a.kind === 'drill' ? b.diameter - a.diameter : 0))[0];
-  const bars = byKind('boring').filter(
-    (t) => t.kind === 'boring' && drill?.kind === 'drill' && t.barDiameter / 2 + t.noseToAxis < drill.diameter - 0.5,
-  );
-  const boring = bars.sort((a, b) =>
-    b.kind === 'boring' && a.kind === 'boring' ? b.barDiameter - a.barDiameter : 0,
-  )[0];
-  const blades = byKind('cutoff').sort((a, b) => (a.kind === 'cutoff' && b.kind === 'cutoff' ? a.reach - b.reach : 0));
-  const blade = blades.find((t) => t.kind === 'cutoff' && t.reach > bar / 2 + 1) ?? blades[blades.length - 1];
+  const byKind = <K extends Tool['kind']>(kind: K): ToolOf<K>[] =>
+    p.tools.filter((t): t is ToolOf<K> => t.kind === kind);
+  const drill = byKind('drill')
+    .filter((t) => t.cutter.diameter <= bore - 0.4)
+    .sort((a, b) => b.cutter.diameter - a.cutter.diameter)[0];
+  const boring = byKind('boring')
+    .filter((t) => drill && t.holder.diameter / 2 + t.holder.noseToAxis < drill.cutter.diameter - 0.5)
+    .sort((a, b) => b.holder.diameter - a.holder.diameter)[0];
+  const blades = byKind('cutoff').sort((a, b) => a.cutter.reach - b.cutter.reach);
+  const blade = blades.find((t) => t.cutter.reach > bar / 2 + 1) ?? blades[blades.length - 1];
   const pick = (id: string): Tool | undefined => p.tools.find((t) => t.id === id);
   const set: [number, Tool | undefined][] = [
     [1, pick('face-rough-80') ?? byKind('turning')[0]],
@@ -65,7 +64,7 @@ export const makeJob = (p: {
     [12, blade],
   ];
   const taken = set.filter((s): s is [number, Tool] => s[1] !== undefined);
-  const bladeWidth = blade?.kind === 'cutoff' ? blade.width : 3;
+  const bladeWidth = blade?.cutter.width ?? 3;
   return {
     format: JOB_FORMAT,
     version: JOB_VERSION,
@@ -90,7 +89,7 @@ export const makeJob = (p: {
       maxSpeed: Math.min(4000, p.machine.spindles[0].maxSpeed),
     }),
     tools: Object.fromEntries(taken.map(([, t]) => [t.id, t])),
-    stations: { [p.machine.carriers[0].id]: Object.fromEntries(taken.map(([n, t]) => [String(n), t.id])) },
+    mounts: { [p.machine.carriers[0].id]: inStations(Object.fromEntries(taken.map(([n, t]) => [String(n), t.id]))) },
     operations: {},
     order: Object.fromEntries(p.machine.channels.map((c) => [c.id, []])),
   };

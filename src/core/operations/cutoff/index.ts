@@ -70,14 +70,15 @@ const fields: Field[] = [
 const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const tool = seen.tool;
   if (tool.kind !== 'cutoff') throw new Error('invariant: a cutoff has a blade');
+  const blade = tool.cutter;
   const findings: Finding[] = [];
   const rho = seen.section.noseRadius;
   const safe = seen.place.safeDistance;
   const { back } = seen.contour;
   const bar = seen.place.stockDiameter / 2;
   // left corner centre when the right corner runs along the back face
-  const u = back - (tool.width - rho);
-  const leftFlank = u - rho - Math.max(0, (tool.shank - tool.width) * 0.15);
+  const u = back - (blade.width - rho);
+  const leftFlank = u - rho - Math.max(0, (tool.holder.side - blade.width) * 0.15);
   const missing = seen.place.jawFront + safe - leftFlank;
   if (missing > 1e-6) {
     const needed = seen.place.stickOut + missing;
@@ -98,8 +99,8 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   // lowest place of the corner's centre
   const bottom = wall > 1e-3 ? wall - past : rho - past;
   const radial = top - Math.max(0, bottom - rho);
-  if (radial > tool.reach)
-    findings.push(note('blocking', 'blade-too-short', op.id, { needed: radial, reach: tool.reach }, point(back, top)));
+  if (radial > blade.reach)
+    findings.push(note('blocking', 'blade-too-short', op.id, { needed: radial, reach: blade.reach }, point(back, top)));
   // the corner that leads on the part's side has to come past the axis, or past the wall of a bore
   const web = bottom - rho - (wall > 1e-3 ? wall : 0);
   if (web > -0.01) {
@@ -181,7 +182,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   plunge(bottom);
   list.rapid('retract', point(u, clear));
   closeOperation(list, seen);
-  return { events: list.events, findings, depth: tool.width, contourKey: null };
+  return { events: list.events, findings, depth: blade.width, contourKey: null };
 };
 
 /** Pieces over the falling back edge, from its beginning on the rim down to where the blade stands at `u`; null for a sharp edge. */

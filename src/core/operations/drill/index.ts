@@ -3,7 +3,8 @@ import { type Finding, note } from '../../findings';
 import { line, lowerSideOn, point, VOID } from '../../geometry';
 import { drillPointLength } from '../../tooling';
 import { typed } from '../../units';
-import { closeOperation, EventList, openOperation, perRev } from '../events';
+import { workOnAxis } from '../axis';
+import { EventList, perRev } from '../events';
 import { FACE, shapeThrough } from '../frame';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
@@ -100,8 +101,8 @@ const DEEP = 3;
 const MOST_PECKS = 2000;
 
 const planDrill = (op: DrillOperation, seen: Seen): Planned => {
-  const tool = seen.tool;
-  if (tool.kind !== 'drill') throw new Error('invariant: a drilling operation has a drill');
+  if (seen.tool.kind !== 'drill') throw new Error('invariant: a drilling operation has a drill');
+  const tool = seen.tool.cutter;
   const findings: Finding[] = [];
   const { front, back } = seen.contour;
   const bottom = drillBottom(op, tool.diameter, tool.pointAngle, front, back);
@@ -160,40 +161,35 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
     );
 
   const list = new EventList(op.id, seen.section.tip);
-  openOperation(list, seen, op.cutting);
-  // in front of everything first, then on the axis
-  const gate = Math.max(seen.metal.top(-1e4, 1e4) + safe, clearance);
-  if (gate > clearance + 1e-6) list.rapid('approach', point(gate, 0));
-  list.rapid('approach', point(clearance, 0));
   const feed = perRev(op.cutting.feed);
   const peck = op.params.peck;
   const asCycle = op.params.output === 'cycle' && peck > 0;
-  if (asCycle)
-    list.add('cut', {
-      kind: 'cycle',
-      cycle: {
-        kind: 'peck',
-        start: clearance,
-        clearance: PECK_CLEARANCE,
-        depth: bottom,
-        peck,
-        feed: op.cutting.feed,
-        dwell: op.params.dwell,
-      },
-    });
-  let z = clearance;
-  while (z > bottom + 1e-9) {
-    const next = peck > 0 ? Math.max(bottom, z - peck) : bottom;
-    if (z < clearance) list.rapid('link', point(z + PECK_CLEARANCE, 0));
-    const from = list.place ?? point(clearance, 0);
-    list.feed('cut', [line(from, point(next, 0))], feed);
-    if (next === bottom && op.params.dwell > 0) list.add('cut', { kind: 'dwell', seconds: op.params.dwell });
-    list.rapid(next === bottom ? 'retract' : 'link', point(clearance, 0));
-    z = next;
-  }
-  if (asCycle) list.add('cut', { kind: 'cycle-end' });
-  if (gate > clearance + 1e-6) list.rapid('retract', point(gate, 0));
-  closeOperation(list, seen);
+  workOnAxis(list, seen, op.cutting, clearance, () => {
+    if (asCycle)
+      list.add('cut', {
+        kind: 'cycle',
+        cycle: {
+          kind: 'peck',
+          start: clearance,
+          clearance: PECK_CLEARANCE,
+          depth: bottom,
+          peck,
+          feed: op.cutting.feed,
+          dwell: op.params.dwell,
+        },
+      });
+    let z = clearance;
+    while (z > bottom + 1e-9) {
+      const next = peck > 0 ? Math.max(bottom, z - peck) : bottom;
+      if (z < clearance) list.rapid('link', point(z + PECK_CLEARANCE, 0));
+      const from = list.place ?? point(clearance, 0);
+      list.feed('cut', [line(from, point(next, 0))], feed);
+      if (next === bottom && op.params.dwell > 0) list.add('cut', { kind: 'dwell', seconds: op.params.dwell });
+      list.rapid(next === bottom ? 'retract' : 'link', point(clearance, 0));
+      z = next;
+    }
+    if (asCycle) list.add('cut', { kind: 'cycle-end' });
+  });
   return { events: list.events, findings, depth: tool.diameter / 2, contourKey: null };
 };
 
@@ -216,7 +212,7 @@ export const drill = defineKind({
   starting: ({ tool, partLength }) => ({
     depth: null,
     breakThrough: 3,
-    peck: tool?.kind === 'drill' && partLength > DEEP * tool.diameter ? Math.round(tool.diameter) : 0,
+    peck: tool?.kind === 'drill' && partLength > DEEP * tool.cutter.diameter ? Math.round(tool.cutter.diameter) : 0,
   }),
   validate: (op, need) => {
     need(op.params.depth === null || op.params.depth > 0, 'Depth', op.params.depth ?? 0, 'above 0');

@@ -14,6 +14,7 @@ import {
   turningParameters,
 } from '../../geometry';
 import type { CycleSpec } from '../../motion';
+import { toolFacts } from '../../tooling';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import type { SideSetting } from '../side';
 import { groundOf } from '../turning';
@@ -118,7 +119,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   const { frame } = s;
   const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
   if (op.params.frontLimit !== null || op.params.backLimit !== null) return impossible('limits are set');
-  if (seen.tool.kind !== 'turning' && seen.tool.kind !== 'boring') return impossible('the tool has no nose');
+  if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
   const startU = Math.round((seen.place.frontAllowance + seen.place.safeDistance + 1) * 1000) / 1000;
   if (seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
   const contour = steadyContour(seen, s, startU);

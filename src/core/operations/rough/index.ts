@@ -117,7 +117,7 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
   tourCuts(list, { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed) });
   closeOperation(list, seen);
   for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
-  if (depths[0] < view.noseRadius - 1e-9 && seen.tool.kind === 'turning' && depths.length > 1)
+  if (depths[0] < view.noseRadius - 1e-9 && seen.section.noseRadius > 0 && depths.length > 1)
     findings.push(note('info', 'pass-below-nose', op.id, { depth: depths[0], nose: view.noseRadius }));
   return { events: list.events, findings, depth: depths[0], contourKey: null };
 };

@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import { angle as degrees, size } from '../units';
+import type { InsertGeometry } from './insert';
+import type { Mount } from './mount';
+import type { ToolSection } from './section';
+
+export const length = () => size(2000);
+export const angle = () => degrees(1, 179);
+
+/** Which way the tool cuts: right = toward the main chuck for outside tools. */
+export const HandSchema = z.enum(['right', 'left']);
+
+/** What every cutter says. */
+export const cutterBase = { material: z.enum(['carbide', 'hss', 'cermet', 'cbn']).default('carbide') };
+
+/** A cutter in its holder, set up to a length: what stands in a mount. */
+export const assemblyBase = {
+  id: z.string().min(1).max(80),
+  name: z.string().max(120),
+  note: z.string().max(400).default(''),
+  /** In which its lengths are shown; they are kept in mm. */
+  unit: z.enum(['mm', 'inch']).default('mm'),
+  /** From the tip to the carrier's face, mm. */
+  stickOut: length(),
+};
+
+/** The insert of a turning tool, by its ISO 1832 designation. */
+export const InsertCutterSchema = z.object({
+  kind: z.literal('insert'),
+  designation: z.string().max(40),
+  ...cutterBase,
+});
+
+/** What other parts of the core ask of a tool, whatever its kind. */
+export interface ToolFacts {
+  /** κ of the cutting edge, degrees. */
+  readonly approachAngle: number;
+  readonly insert: InsertGeometry | null;
+  /** A cutter that makes its own diameter on centre. */
+  readonly onCentre: { readonly diameter: number; readonly pointAngle: number } | null;
+  /** Width of a blade, mm; 0 for others. */
+  readonly bladeWidth: number;
+  /** How far it stands out free, in its own diameters; and the most that stays still, where that is known. */
+  readonly slender: { readonly ratio: number; readonly most: number; readonly name: string } | null;
+  /** Chips are shut in where it cuts. */
+  readonly enclosed: boolean;
+  /** How it stands in a carrier: across the axis of the work, or along it. */
+  readonly stands: 'across' | 'along';
+}
+
+/** One field of the card of a tool; `key` is a path inside the tool. */
+export interface ToolField {
+  readonly key: string;
+  readonly label: string;
+  readonly help: string;
+  readonly input: 'length' | 'angle' | 'designation' | { readonly options: readonly string[] };
+}
+
+export type SectionResult =
+  | { readonly ok: true; readonly section: ToolSection }
+  | { readonly ok: false; readonly code: string; readonly found: string };
+
+/** Everything about one kind of tool. Nothing about a kind stands outside its file. */
+export interface ToolKindDefinition<K extends string, S extends z.ZodType> {
+  readonly kind: K;
+  readonly schema: S;
+  /** In a sentence, with its article. */
+  readonly name: string;
+  /** The few numbers that tell it from its like. */
+  readonly describe: (tool: z.output<S>) => string;
+  readonly fields: readonly ToolField[];
+  readonly facts: (tool: z.output<S>) => ToolFacts;
+  /** Ways up in which it can work. */
+  readonly waysUp: readonly Mount['wayUp'][];
+  readonly section: (tool: z.output<S>, wayUp: Mount['wayUp']) => SectionResult;
+}
+
+export const defineTool = <K extends string, S extends z.ZodType>(
+  d: ToolKindDefinition<K, S>,
+): ToolKindDefinition<K, S> => d;

@@ -1,0 +1,115 @@
+import { z } from 'zod';
+import { type Point, point, radians, scale } from '../../geometry';
+import { decodeInsert, type InsertGeometry } from '../insert';
+import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, length } from '../kind';
+import { box, insertShape, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
+
+const BoringSchema = z.object({
+  ...assemblyBase,
+  kind: z.literal('boring'),
+  cutter: InsertCutterSchema,
+  holder: z.object({
+    kind: z.literal('bar'),
+    hand: HandSchema.default('right'),
+    /** κ between cutting edge and feed toward the chuck, degrees. */
+    approachAngle: angle(),
+    diameter: length(),
+    /** Nose to the bar's own axis, mm. */
+    noseToAxis: length(),
+    /** What the bar is made of: how far it may stick out. */
+    material: z.enum(['steel', 'carbide', 'damped']).default('steel'),
+  }),
+});
+type BoringTool = z.infer<typeof BoringSchema>;
+
+/** How far a bar may stick out, in diameters, by what it is made of. */
+const STILL: Readonly<Record<BoringTool['holder']['material'], { most: number; name: string }>> = {
+  steel: { most: 4, name: 'a steel bar' },
+  carbide: { most: 6, name: 'a carbide bar' },
+  damped: { most: 10, name: 'a damped bar' },
+};
+
+const section = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
+  const down = (p: Point): Point => point(p.x, -p.y);
+  const body = mapShape(insertShape(insert, tool.holder.approachAngle), down);
+  const rho = insert.noseRadius;
+  const axis = rho - tool.holder.noseToAxis;
+  const r = tool.holder.diameter / 2;
+  const start = Math.max(0.6, Math.tan(radians(Math.max(0, tool.holder.approachAngle - 90))) * (r - axis) + 0.6);
+  const bar = box(start, axis - r, tool.stickOut + 2, axis + r);
+  const turret = box(
+    tool.stickOut,
+    axis - TURRET.below,
+    tool.stickOut + 2 * TURRET.halfThickness,
+    axis - TURRET.below + TURRET.depth,
+  );
+  // a left-hand bar cuts the same section with its rake on the other side: only the spindle turns the other way
+  const tipNumber = 2;
+  const tip = scale(TIP_DIRECTION[tipNumber], rho);
+  return {
+    cutting: [body],
+    holder: [bar],
+    turret: [turret],
+    noseRadius: rho,
+    corners: [{ number: tipNumber, at: tip }],
+    tipNumber,
+    tip,
+    gauge: point(tool.stickOut - tip.x, axis - tip.y),
+    feeds: 'toward-chuck',
+    spindle: tool.holder.hand === 'left' ? 'reverse' : 'forward',
+  };
+};
+
+export const boring = defineTool({
+  kind: 'boring',
+  schema: BoringSchema,
+  name: 'a boring bar',
+  describe: (t) => `${t.cutter.designation} · bar ⌀${t.holder.diameter}`,
+  fields: [
+    {
+      key: 'cutter.designation',
+      label: 'Insert',
+      help: 'Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.',
+      input: 'designation',
+    },
+    {
+      key: 'holder.approachAngle',
+      label: 'Approach angle',
+      help: 'Between the cutting edge and the feed toward the chuck.',
+      input: 'angle',
+    },
+    {
+      key: 'holder.hand',
+      label: 'Hand',
+      help: 'A left-hand bar cuts with the spindle turning the other way.',
+      input: { options: ['right', 'left'] },
+    },
+    { key: 'holder.diameter', label: 'Bar ⌀', help: 'Diameter of the boring bar.', input: 'length' },
+    { key: 'holder.noseToAxis', label: 'Nose to axis', help: 'From the nose to the bar’s own axis.', input: 'length' },
+    {
+      key: 'holder.material',
+      label: 'Bar of',
+      help: 'Steel may stick out 4 diameters, carbide 6, a damped bar 10.',
+      input: { options: ['steel', 'carbide', 'damped'] },
+    },
+  ],
+  facts: (t) => {
+    const insert = decodeInsert(t.cutter.designation);
+    return {
+      approachAngle: t.holder.approachAngle,
+      insert: insert.ok ? insert.insert : null,
+      onCentre: null,
+      bladeWidth: 0,
+      slender: { ratio: t.stickOut / t.holder.diameter, ...STILL[t.holder.material] },
+      enclosed: false,
+      stands: 'along',
+    };
+  },
+  // turned over it would work beyond the axis
+  waysUp: ['usual'],
+  section: (t) => {
+    const insert = decodeInsert(t.cutter.designation);
+    if (!insert.ok) return { ok: false, code: insert.code, found: insert.found };
+    return { ok: true, section: section(t, insert.insert) };
+  },
+});

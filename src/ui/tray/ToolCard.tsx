@@ -1,0 +1,180 @@
+'use client';
+import { toast } from 'sonner';
+import { decodeInsert, type Mounted, mountedAt, type Tool, type ToolField, ToolSchema, toolKind } from '@/core/tooling';
+import { useJob } from '../job/store';
+import { Button, Choice, NumberField, Row, Section, TextField } from '../kit/controls';
+import { readPath, writePath } from '../kit/paths';
+import { ToolPicture } from './ToolPicture';
+
+/** What a designation says, or which letter cannot be read. */
+const InsertWords = ({ designation }: { designation: string }) => {
+  const read = decodeInsert(designation);
+  return read.ok ? (
+    <p className="num mb-1 text-soft">
+      {read.insert.cornerAngle > 0 ? `${read.insert.cornerAngle}° corner, ` : 'round, '}edge{' '}
+      {read.insert.edgeLength.toFixed(2)}, nose {read.insert.noseRadius}, relief {read.insert.clearanceAngle}°
+    </p>
+  ) : (
+    <p className="mb-1 text-madder" role="alert">
+      ✕ “{designation}” is no insert designation (place {read.at + 1}: “{read.found}”). Write it like CNMG120408.
+    </p>
+  );
+};
+
+type Change = (label: string, path: string, value: unknown) => void;
+
+/** One field as its kind of tool describes it. */
+const Field = ({ field, tool, change }: { field: ToolField; tool: Tool; change: Change }) => {
+  const value = readPath(tool, field.key);
+  const name = field.label.toLowerCase();
+  if (field.input === 'designation')
+    return (
+      <>
+        <Row label={field.label} help={field.help}>
+          <TextField
+            label={field.label}
+            className="w-32 -mr-[4.6rem] !font-number"
+            value={String(value)}
+            onChange={(v) => change(name, field.key, v.toUpperCase().slice(0, 20))}
+          />
+        </Row>
+        <InsertWords designation={String(value)} />
+      </>
+    );
+  if (typeof field.input === 'object')
+    return (
+      <Row label={field.label} help={field.help}>
+        <Choice
+          label={field.label}
+          className="w-24"
+          value={String(value)}
+          onChange={(v) => change(name, field.key, v)}
+          options={field.input.options.map((o) => ({ value: o, label: o }))}
+        />
+      </Row>
+    );
+  const angle = field.input === 'angle';
+  return (
+    <Row label={field.label} help={field.help} unit={angle ? '°' : tool.unit === 'inch' ? 'in' : 'mm'}>
+      <NumberField
+        label={field.label}
+        unit={angle ? undefined : tool.unit}
+        value={Number(value)}
+        onChange={(v) => v !== null && change(name, field.key, v)}
+      />
+    </Row>
+  );
+};
+
+const STICK_OUT: ToolField = {
+  key: 'stickOut',
+  label: 'Stick-out',
+  help: 'From the tip to the carrier.',
+  input: 'length',
+};
+
+/** How the tool stands in its station. */
+const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
+  const edit = useJob((s) => s.edit);
+  const change = (label: string, patch: Partial<Mounted['mount']>): void =>
+    edit(`${label} of ${tool.name}`, (j) => {
+      Object.assign(j.mounts[at.carrier][at.station][at.position], patch);
+      return j;
+    });
+  const ways = toolKind(tool).waysUp;
+  return (
+    <>
+      {(ways.length > 1 || !ways.includes(at.mount.wayUp)) && (
+        <Row label="Way up" help="Turned over about its shank, the tool cuts with the spindle turning the other way.">
+          <Choice
+            label="Way up"
+            className="w-24"
+            value={at.mount.wayUp}
+            onChange={(v) => change('way up', { wayUp: v as Mounted['mount']['wayUp'] })}
+            options={[
+              { value: 'usual', label: 'usual' },
+              { value: 'turned', label: 'turned over' },
+            ]}
+          />
+        </Row>
+      )}
+      <Row label="Offset" help="Number of the tool offset; the station’s own when empty.">
+        <NumberField
+          label="Offset"
+          value={at.mount.offset}
+          optional="as station"
+          width="w-24"
+          onChange={(v) =>
+            (v === null || (v >= 1 && v <= 999)) && change('offset', { offset: v === null ? null : Math.round(v) })
+          }
+        />
+      </Row>
+    </>
+  );
+};
+
+export const ToolCard = () => {
+  const job = useJob((s) => s.job);
+  const id = useJob((s) => s.tool);
+  const edit = useJob((s) => s.edit);
+  const tool = id ? job.tools[id] : null;
+  if (!tool)
+    return (
+      <p className="p-3 text-soft">
+        Choose a station on the left to see its tool, or an empty one to take a tool from the library.
+      </p>
+    );
+  const at = mountedAt(job.mounts, tool.id);
+  const change: Change = (label, path, value) =>
+    edit(`${label} of ${tool.name}`, (j) => {
+      const next = structuredClone(j.tools[tool.id]);
+      writePath(next, path, value);
+      const read = ToolSchema.safeParse(next);
+      if (read.success) j.tools[tool.id] = read.data;
+      else toast(`${label}: ${read.error.issues[0].message}.`);
+      return j;
+    });
+  const users = Object.values(job.operations).filter((o) => o.tool === tool.id);
+  return (
+    <div data-testid="tool-card">
+      <div className="border-b border-hair p-3">
+        <TextField
+          label="Name of the tool"
+          className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair"
+          value={tool.name}
+          onChange={(v) => change('name', 'name', v.slice(0, 120))}
+        />
+        <div className="mt-1 rounded border border-hair bg-white p-1">
+          <ToolPicture tool={tool} wayUp={at?.mount.wayUp ?? 'usual'} height={170} />
+        </div>
+      </div>
+      <Section title="Cutter and holder">
+        {[...toolKind(tool).fields, STICK_OUT].map((f) => (
+          <Field key={f.key} field={f} tool={tool} change={change} />
+        ))}
+        <Row label="Shown in" help="Unit of this tool’s lengths.">
+          <Choice
+            label="Shown in"
+            className="w-24"
+            value={tool.unit}
+            onChange={(v) => change('unit', 'unit', v)}
+            options={[
+              { value: 'mm', label: 'mm' },
+              { value: 'inch', label: 'inch' },
+            ]}
+          />
+        </Row>
+      </Section>
+      <Section title={at ? `In station ${at.station}` : 'In no station'}>
+        {at && <MountFields at={at} tool={tool} />}
+        {users.length > 0 ? (
+          <p className="text-soft">Used by {users.map((o) => o.name).join(', ')}.</p>
+        ) : (
+          <Button tone="quiet" className="-ml-2 !text-woad" onClick={() => useJob.getState().set({ phase: 'plan' })}>
+            not used yet: plan with it
+          </Button>
+        )}
+      </Section>
+    </div>
+  );
+};

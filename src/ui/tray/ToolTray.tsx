@@ -1,0 +1,135 @@
+'use client';
+import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
+import { FIRST_POSITION, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
+import { useJob } from '../job/store';
+import { cx, IconButton, Section, TextField } from '../kit/controls';
+import { useLibrary } from './Hold';
+
+/** Stations around the turret, as they stand when it turns. */
+export const ToolTray = () => {
+  const job = useJob((s) => s.job);
+  const chosen = useJob((s) => s.tool);
+  const set = useJob((s) => s.set);
+  const edit = useJob((s) => s.edit);
+  const library = useLibrary();
+  const carrier = job.machine.carriers[0];
+  const mounts = job.mounts[carrier.id] ?? {};
+  const at = (n: number): string | undefined => mounts[String(n)]?.[FIRST_POSITION]?.tool;
+  const standing = new Set(mountList({ [carrier.id]: mounts }).map((m) => m.mount.tool));
+  const [picking, setPicking] = useState<number | null>(null);
+  const [filter, setFilter] = useState('');
+  const used = new Set(Object.values(job.operations).map((o) => o.tool));
+  const shelf = (library?.tools ?? []).filter(
+    (t) => !standing.has(t.id) && `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase()),
+  );
+  const put = (tool: Tool, station: number): void => {
+    edit(`put ${tool.name} into station ${station}`, (j) => {
+      j.tools[tool.id] = tool;
+      j.mounts[carrier.id] = { ...j.mounts[carrier.id], [String(station)]: { [FIRST_POSITION]: usualMount(tool.id) } };
+      return j;
+    });
+    set({ tool: tool.id });
+    setPicking(null);
+  };
+  const clear = (station: number): void =>
+    edit(`empty station ${station}`, (j) => {
+      const id = at(station);
+      delete j.mounts[carrier.id]?.[String(station)];
+      if (id && !Object.values(j.operations).some((o) => o.tool === id)) delete j.tools[id];
+      return j;
+    });
+  return (
+    <>
+      <Section title={`${carrier.name}, ${carrier.stations} stations`}>
+        <ul data-testid="station-map">
+          {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((n) => {
+            const tool = job.tools[at(n) ?? ''];
+            return (
+              <li
+                key={n}
+                className="flex items-center"
+                onDragOver={(e) => e.preventDefault()}
+                onDrop={(e) => {
+                  const from = Number(e.dataTransfer.getData('text/lively-station'));
+                  if (!from || from === n) return;
+                  edit(`move station ${from} to ${n}`, (j) => {
+                    const s = { ...j.mounts[carrier.id] };
+                    const a = s[String(from)];
+                    const b = s[String(n)];
+                    delete s[String(from)];
+                    delete s[String(n)];
+                    if (a) s[String(n)] = a;
+                    if (b) s[String(from)] = b;
+                    j.mounts[carrier.id] = s;
+                    return j;
+                  });
+                }}
+              >
+                <button
+                  type="button"
+                  draggable={Boolean(tool)}
+                  onDragStart={(e) => e.dataTransfer.setData('text/lively-station', String(n))}
+                  className={cx(
+                    'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
+                    tool && chosen === tool.id && 'bg-woad-pale',
+                    picking === n && 'bg-woad-pale',
+                  )}
+                  onClick={() => (tool ? set({ tool: tool.id }) : setPicking(picking === n ? null : n))}
+                >
+                  <span className="num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white">
+                    {n}
+                  </span>
+                  {tool ? (
+                    <span className="min-w-0 flex-1 leading-tight">
+                      <span className="block truncate">{tool.name}</span>
+                      <span className="num block truncate text-[11px] text-soft">
+                        {toolKind(tool).describe(tool)}
+                        {used.has(tool.id) ? '' : ' · not used'}
+                      </span>
+                    </span>
+                  ) : (
+                    <span className="text-soft">empty: take a tool</span>
+                  )}
+                </button>
+                {tool && !used.has(tool.id) && (
+                  <IconButton label={`Empty station ${n}`} className="!w-6" onClick={() => clear(n)}>
+                    <X size={13} />
+                  </IconButton>
+                )}
+              </li>
+            );
+          })}
+        </ul>
+      </Section>
+      {picking !== null && (
+        <Section title={`From the library into station ${picking}`}>
+          <TextField
+            label="Search the library"
+            placeholder="search"
+            className="mb-1 w-full"
+            value={filter}
+            onChange={setFilter}
+          />
+          <ul data-testid="library-list">
+            {shelf.map((t) => (
+              <li key={t.id}>
+                <button
+                  type="button"
+                  className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
+                  onClick={() => put(t, picking)}
+                >
+                  <Plus size={13} className="shrink-0" />
+                  <span className="min-w-0 leading-tight">
+                    <span className="block truncate">{t.name}</span>
+                    <span className="num block truncate text-[11px] text-soft">{toolKind(t).describe(t)}</span>
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </Section>
+      )}
+    </>
+  );
+};
