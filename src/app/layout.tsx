@@ -13,9 +13,9 @@ const Layout = ({ children }: { children: ReactNode }) => (
         position="bottom-center"
         toastOptions={{
           style: {
-            background: '#fbfaf6',
-            color: '#1f2a30',
-            border: '1px solid #5e6a6e',
+            background: 'var(--color-paper)',
+            color: 'var(--color-ink)',
+            border: '1px solid var(--color-soft)',
             borderRadius: 4,
             fontFamily: 'var(--font-text)',
           },

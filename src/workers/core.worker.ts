@@ -1,25 +1,57 @@
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import { type PostedProgram, type Proof, postJob, programText, proveJob } from '../core/nc';
-import { type Candidate, candidatesFor, DeriveCache, type Derived, deriveSteps, type Job } from '../core/plan';
+import {
+  bodyAfter,
+  type Candidate,
+  candidateSteps,
+  DeriveCache,
+  type Derived,
+  deriveSteps,
+  eventTimes,
+  type Job,
+  moveEnds,
+  rankCandidates,
+  speedLine,
+  type Track,
+  trackOf,
+  type ViewChanges,
+  ViewSender,
+} from '../core/plan';
+
+/** A derive that takes longer than this is given up, ms: no job of the sizes that the schema allows comes near. */
+const LONGEST = 60_000;
 
 const cache = new DeriveCache();
+let sender = new ViewSender();
+/** What the page was told last; its questions are about this. */
+let derived: Derived | null = null;
 let latest = 0;
+let searching = 0;
 
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
 const runDerive = async (
   job: Job,
-  ticket: number,
+  stopped: () => boolean,
   onProgress?: (done: number, all: number) => void,
 ): Promise<Derived | null> => {
   const steps = deriveSteps(job, cache);
+  const started = performance.now();
+  let breath = started;
   for (;;) {
     const next = steps.next();
     if (next.done) return next.value;
+    const now = performance.now();
+    if (now - started > LONGEST)
+      throw new Error(
+        `Planning took longer than ${LONGEST / 1000} s and was stopped at operation ${next.value.done + 1} of ${next.value.all}. Look for a number there that cannot be meant.`,
+      );
+    // short jobs are done in one go; a long one lets a newer request in, which makes it stop
+    if (now - breath < 12) continue;
     onProgress?.(next.value.done, next.value.all);
-    // let a newer request in: it makes this one stop
     await breathe();
-    if (ticket !== latest) return null;
+    breath = performance.now();
+    if (stopped()) return null;
   }
 };
 
@@ -27,26 +59,76 @@ export interface Released {
   readonly programs: readonly PostedProgram[];
   readonly texts: readonly string[];
   readonly proof: Proof;
+  /** For each channel: index, start and end of every event. */
+  readonly times: readonly Float64Array[];
 }
 
 export const coreApi = {
-  /** Derives; null when a newer call or `cancel` has overtaken it. */
-  async derive(job: Job, onProgress?: (done: number, all: number) => void): Promise<Derived | null> {
-    latest++;
-    return runDerive(job, latest, onProgress);
+  /**
+   * Derives and says what is new since the last answer, or everything to a page that is `fresh`; null when a newer call or
+   * `cancel` has overtaken it.
+   */
+  async derive(
+    job: Job,
+    fresh: boolean,
+    onProgress?: (done: number, all: number) => void,
+  ): Promise<ViewChanges | null> {
+    const ticket = ++latest;
+    const made = await runDerive(job, () => ticket !== latest, onProgress);
+    if (!made || ticket !== latest) return null;
+    derived = made;
+    if (fresh) sender = new ViewSender();
+    const changes = sender.changes(made);
+    return changes.times ? transfer(changes, [changes.times.buffer]) : changes;
   },
   cancel(): void {
     latest++;
   },
-  candidates(job: Job, span: { from: string; to: string } | null, side: 'outer' | 'inner'): Candidate[] {
-    return candidatesFor(job, span, side, cache);
+  /** Timed path and stock of one operation of the job as last told. */
+  track(id: string): Track | null {
+    return derived ? trackOf(derived, id) : null;
+  },
+  /** Stock after an operation, or the raw stock. */
+  body(id: string | null) {
+    return derived ? bodyAfter(derived, id) : [];
+  },
+  speeds(channel: string, step: number): Float64Array {
+    return derived ? speedLine(derived, channel, step) : new Float64Array();
+  },
+  moveEnds(): Float64Array {
+    return derived ? moveEnds(derived) : new Float64Array();
+  },
+  /** Ranked as far as they are found, again and again until all are; a newer search ends this one. */
+  async candidates(
+    job: Job,
+    span: { from: string; to: string } | null,
+    side: 'outer' | 'inner',
+    onFound?: (candidates: Candidate[]) => void,
+  ): Promise<Candidate[] | null> {
+    const ticket = ++searching;
+    const found: Candidate[] = [];
+    let told = performance.now();
+    for (const c of candidateSteps(job, span, side, cache)) {
+      found.push(c);
+      if (found.length > 1 && performance.now() - told < 60) continue;
+      onFound?.(rankCandidates(job, found));
+      await breathe();
+      told = performance.now();
+      if (ticket !== searching) return null;
+    }
+    return rankCandidates(job, found);
   },
   async release(job: Job, date: string): Promise<Released | null> {
-    const derived = await runDerive(job, latest);
-    if (!derived) return null;
-    const programs = postJob(job, derived, date);
+    const made = await runDerive(job, () => false);
+    if (!made) return null;
+    const programs = postJob(job, made, date);
     const texts = programs.map(programText);
-    return { programs, texts, proof: proveJob(job, derived, texts) };
+    return {
+      programs,
+      texts,
+      proof: proveJob(job, made, texts),
+      times: programs.map((p) => eventTimes(made, p.channel)),
+    };
   },
 };
 

@@ -52,6 +52,8 @@ export interface DerivedOperation {
   readonly times: OperationTimes;
   readonly load: OperationLoad | null;
   readonly depth: number;
+  /** Changes with its path. */
+  readonly key: string;
 }
 
 export interface Derived {
@@ -251,6 +253,7 @@ class World {
       times: NO_TIMES,
       load: null,
       depth: 0,
+      key: '',
       ...more,
     });
     if (!listed.on) return idle('off');
@@ -281,6 +284,7 @@ class World {
       findings: all,
       load,
       depth: planned.depth,
+      key,
     });
   }
 

@@ -8,3 +8,4 @@ export { stationOf } from './references';
 export * from './revise';
 export * from './upgrade';
 export * from './validate';
+export * from './view';

@@ -4,7 +4,8 @@ import { useMemo } from 'react';
 import { wordPartProblem } from '@/core/checks';
 import { type Profile, type Row, solveDimensions, solveProfile } from '@/core/part';
 import { formatLength } from '@/core/units';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { Button, Choice, cx, IconButton, NumberField, Section } from '../kit/controls';
 import { BringIn } from '../part/BringIn';
 import { useBuiltPart } from '../part/built';
@@ -59,7 +60,7 @@ export const PartCard = () => {
 };
 
 const ElementTable = () => {
-  const job = useJob((s) => s.job);
+  const job = useDocument((s) => s.job);
   const { problems } = useBuiltPart();
   const { feature, all } = useChosenFeature();
   return (
@@ -109,10 +110,10 @@ const ElementTable = () => {
 };
 
 const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profile; title: string }) => {
-  const unit = useJob((s) => s.job.units);
-  const dimensions = useJob((s) => s.job.part.dimensions);
-  const set = useJob((s) => s.set);
-  const chosen = useJob((s) => s.element);
+  const unit = useDocument((s) => s.job.units);
+  const dimensions = useDocument((s) => s.job.part.dimensions);
+  const set = useSelection((s) => s.set);
+  const chosen = useSelection((s) => s.element);
   const { problems } = useBuiltPart();
   const names = useMemo(() => solveDimensions(dimensions ?? [], unit).names, [dimensions, unit]);
   const solved = useMemo(() => solveProfile(profile, names, unit), [profile, names, unit]);

@@ -5,8 +5,10 @@ import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type CuttingOperation, type Field, isCutting, kindOf, type Speed } from '@/core/operations';
 import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
 import { toolFacts } from '@/core/tooling';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
 import { copyOperation, removeOperation, setOperation } from '../job/edits';
-import { useJob } from '../job/store';
+import { useSelection } from '../job/selection';
 import { Choice, type Formula, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { readPath, writePath } from '../kit/paths';
 import { longSeconds, StateMark } from '../kit/state';
@@ -44,9 +46,9 @@ const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
 };
 
 export const OperationCard = ({ id }: { id: string }) => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const set = useJob((s) => s.set);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const set = useSelection((s) => s.set);
   const op = job.operations[id];
   if (!op || !isCutting(op)) return null;
   const d = derived?.operations.find((o) => o.id === id);
@@ -96,7 +98,7 @@ export const OperationCard = ({ id }: { id: string }) => {
           <IconButton
             label="Play this operation (P)"
             onClick={() => d && set({ time: d.times.start, playing: true, stopAt: d.times.end })}
-            disabled={!d || d.events.length === 0}
+            disabled={!d?.moves}
           >
             <Play size={14} />
           </IconButton>
@@ -113,7 +115,9 @@ export const OperationCard = ({ id }: { id: string }) => {
             label="Delete"
             onClick={() => {
               removeOperation(id);
-              toast(`“${op.name}” is deleted.`, { action: { label: 'Undo', onClick: () => useJob.getState().undo() } });
+              toast(`“${op.name}” is deleted.`, {
+                action: { label: 'Undo', onClick: () => useDocument.getState().undo() },
+              });
             }}
           >
             <Trash2 size={14} />

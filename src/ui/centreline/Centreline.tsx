@@ -1,15 +1,12 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { boundsOfCurves, type Curve, mapRegion, type Region, regionBounds } from '@/core/geometry';
+import { boundsOfCurves, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
-import { isCutting } from '@/core/operations';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
-import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
-import { formatLength } from '@/core/units';
-import { setOperation } from '../job/edits';
-import { momentAt } from '../job/playback';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { IconButton } from '../kit/controls';
 import { MeasureMarks } from '../measure/Measure';
 import { type Pick3, useMeasure } from '../measure/store';
@@ -18,34 +15,25 @@ import { useFeatures } from '../part/FeatureList';
 import { Handles } from '../part/Handles';
 import { Overlay } from '../part/Overlay';
 import { usePart } from '../part/store';
-import { Dimension, Handle } from './marks';
-import { chainPath, pathDrawing, regionPath, toolDrawing } from './paths';
+import { HoldDimensions, LimitHandles, PartDimensions } from './dimensions';
+import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
+import { Patterns } from './Patterns';
+import { chainPath } from './paths';
+import { COVER, CoverageStrip, FindingMarks, Fixtures, PartOutline, ToolPath } from './still';
 import { toScreen, toWorld, useSize, useView } from './view';
-
-const mirror = (r: Region): Region => mapRegion(r, (p) => ({ x: p.x, y: -p.y }), true);
-
-const COVER: Record<string, { colour: string; dash?: string; word: string }> = {
-  finished: { colour: 'var(--color-verdigris)', word: 'finished' },
-  roughed: { colour: '#8fa6cc', word: 'roughed' },
-  leftover: { colour: 'var(--color-weld)', dash: '3 2', word: 'leftover' },
-  raw: { colour: '#ffffff', word: 'raw' },
-};
 
 /** Where: part, stock, holding and tool on the axis, to scale; the upper half is cut open, the lower one shows the outside. */
 export const Centreline = () => {
   const [ref, size] = useSize();
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const phase = useJob((s) => s.phase);
-  const operationId = useJob((s) => s.operation);
-  const elementId = useJob((s) => s.element);
-  const span = useJob((s) => s.span);
-  const time = useJob((s) => s.time);
-  const toolId = useJob((s) => s.tool);
-  const candidates = useJob((s) => s.candidates);
-  const previewed = useJob((s) => s.previewed);
-  const set = useJob((s) => s.set);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const phase = useSelection((s) => s.phase);
+  const operationId = useSelection((s) => s.operation);
+  const elementId = useSelection((s) => s.element);
+  const span = useSelection((s) => s.span);
+  const candidates = useDerived((s) => s.candidates);
+  const previewed = useSelection((s) => s.previewed);
+  const set = useSelection((s) => s.set);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const [hover, setHover] = useState<string | null>(null);
   const drag = useRef<{ x: number; y: number } | null>(null);
@@ -93,13 +81,6 @@ export const Centreline = () => {
     `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${job.stock.diameter}|${bringing?.brought ? Math.round(box.minX) : ''}`,
   );
 
-  const moment = useMemo(() => (derived ? momentAt(job, derived, time) : null), [job, derived, time]);
-  const shownOperation = derived?.operations.find((o) => o.id === operationId) ?? null;
-  const path = useMemo(() => {
-    const events = phase === 'part' || phase === 'hold' ? [] : (shownOperation?.events ?? []);
-    return pathDrawing(events);
-  }, [shownOperation, phase]);
-
   useEffect(() => {
     const onFit = (): void => fit();
     window.addEventListener('lively:fit', onFit);
@@ -118,14 +99,12 @@ export const Centreline = () => {
     return () => element.removeEventListener('wheel', onWheel);
   }, [ref, zoom]);
 
-  const stock = moment?.stock ?? derived?.rawStock ?? [];
   const k = view?.k ?? 1;
   const hair = 1 / k;
   const part = shape;
-  const unit = job.units;
   const partBox = part && part.region.length > 0 ? regionBounds(part.region) : null;
 
-  const elements = part ? allElements(part) : [];
+  const elements = useMemo(() => (part ? allElements(part) : []), [part]);
   const spanIds = useMemo(() => {
     if (!span || !part || phase !== 'plan') return new Set<string>();
     const list = span.side === 'outer' ? part.outer : part.inner;
@@ -149,38 +128,7 @@ export const Centreline = () => {
       });
   };
 
-  // a tool shown by itself in the Tool phase stands beside the front of the part
-  const standing = useMemo(() => {
-    if (phase !== 'tool' || !toolId || !job.tools[toolId]) return null;
-    const s = toolSection(job.tools[toolId], mountedAt(job.mounts, toolId)?.mount.wayUp);
-    if (!s.ok || !partBox) return null;
-    const facts = toolFacts(job.tools[toolId]);
-    const at =
-      facts.stands === 'across'
-        ? { x: partBox.maxX - 1, y: job.stock.diameter / 2 + 3 }
-        : { x: partBox.maxX + 4, y: facts.onCentre ? 0 : Math.max(0, (part?.inner[0]?.curve.from.y ?? 6) - 2) };
-    return { section: s.section, at };
-  }, [phase, toolId, job, partBox, part]);
-
-  const tool =
-    standing ??
-    (moment?.operation?.section && moment.centre && phase !== 'part' && phase !== 'hold'
-      ? { section: moment.operation.section, at: moment.centre }
-      : null);
-  const drawn = tool ? toolDrawing(tool.section) : null;
-
   const preview = previewed !== null && candidates ? candidates[previewed] : null;
-  const op = operationId ? job.operations[operationId] : null;
-  const limits =
-    op && isCutting(op) && 'frontLimit' in op.params && phase === 'plan' ? { id: op.id, params: op.params } : null;
-  const reachOfPath = useMemo(() => {
-    if (!limits || !shownOperation) return null;
-    const xs = shownOperation.events.flatMap((e) =>
-      (e.kind === 'feed' || e.kind === 'arc') && e.to.Z !== undefined ? [e.to.Z] : [],
-    );
-    return xs.length > 0 ? { min: Math.min(...xs), max: Math.max(...xs) } : null;
-  }, [limits, shownOperation]);
-
   const snapFor = (p: { x: number; y: number }): Pick3 | null => {
     const found = snapAt(elements, { x: p.x, y: Math.abs(p.y) }, 10 / k);
     return found && { ...found, space: null };
@@ -231,117 +179,21 @@ export const Centreline = () => {
             drag.current = null;
           }}
         >
-          <defs>
-            <pattern
-              id="hatch-stock"
-              width={7 * hair}
-              height={7 * hair}
-              patternUnits="userSpaceOnUse"
-              patternTransform="rotate(45)"
-            >
-              <rect width={7 * hair} height={7 * hair} fill="#e9ddb8" />
-              <line x1="0" y1="0" x2="0" y2={7 * hair} stroke="#c9b77c" strokeWidth={hair} />
-            </pattern>
-            <pattern
-              id="hatch-steel"
-              width={6 * hair}
-              height={6 * hair}
-              patternUnits="userSpaceOnUse"
-              patternTransform="rotate(-45)"
-            >
-              <rect width={6 * hair} height={6 * hair} fill="#dcdedb" />
-              <line x1="0" y1="0" x2="0" y2={6 * hair} stroke="#b3b9b8" strokeWidth={hair} />
-            </pattern>
-            <pattern id="stipple" width={4 * hair} height={4 * hair} patternUnits="userSpaceOnUse">
-              <rect width={4 * hair} height={4 * hair} fill="#f3e3b4" />
-              <circle cx={1.2 * hair} cy={1.2 * hair} r={0.9 * hair} fill="#b8860b" />
-            </pattern>
-            <pattern
-              id="cross"
-              width={5 * hair}
-              height={5 * hair}
-              patternUnits="userSpaceOnUse"
-              patternTransform="rotate(45)"
-            >
-              <rect width={5 * hair} height={5 * hair} fill="#f4ded9" />
-              <path d={`M0 0H${5 * hair}M0 0V${5 * hair}`} stroke="#a83a2a" strokeWidth={hair} />
-            </pattern>
-          </defs>
+          <Patterns hair={hair} />
           <rect data-ground="1" width={size.width} height={size.height} fill="transparent" />
           <g transform={`translate(${view.ox} ${view.oy}) scale(${k} ${-k})`}>
-            {derived && (
-              <g pointerEvents="none">
-                {[derived.chuck, mirror(derived.chuck)].map((r, i) => (
-                  <path
-                    key={i === 0 ? 'chuck-up' : 'chuck-down'}
-                    d={regionPath(r)}
-                    fill="#e6e6e0"
-                    stroke="#8b9493"
-                    strokeWidth={hair}
-                  />
-                ))}
-                <path d={regionPath(derived.jaws)} fill="url(#hatch-steel)" stroke="#6d7777" strokeWidth={hair} />
-                <path
-                  d={regionPath(mirror(derived.jaws))}
-                  fill="url(#hatch-steel)"
-                  stroke="#6d7777"
-                  strokeWidth={hair}
-                />
-                <path
-                  data-testid="stock"
-                  d={regionPath(stock)}
-                  fill="url(#hatch-stock)"
-                  stroke="#a8924f"
-                  strokeWidth={hair}
-                />
-                <path d={regionPath(mirror(stock))} fill="#efe6cc" stroke="#a8924f" strokeWidth={hair} />
-              </g>
-            )}
+            {derived && <Fixtures chuck={derived.fixtures.chuck} jaws={derived.fixtures.jaws} hair={hair} />}
+            <MovingStock hair={hair} />
             {part && part.boundary.length > 0 && (
-              <g pointerEvents="none">
-                <path
-                  d={`${chainPath(part.boundary)}Z`}
-                  fill="#fbfaf6"
-                  fillOpacity={phase === 'prove' || phase === 'release' ? 0 : 0.55}
-                  stroke="#1f2a30"
-                  strokeWidth={1.6 * hair}
-                />
-                <g transform="scale(1 -1)">
-                  <path
-                    d={`${chainPath(part.boundary)}Z`}
-                    fill="none"
-                    stroke="#1f2a30"
-                    strokeOpacity={0.75}
-                    strokeWidth={hair}
-                  />
-                </g>
-              </g>
+              <PartOutline
+                boundary={part.boundary}
+                opacity={phase === 'prove' || phase === 'release' ? 0 : 0.55}
+                hair={hair}
+              />
             )}
-            {derived && phase !== 'part' && phase !== 'hold' && time >= derived.timeline.total - 1e-6 && (
-              <g pointerEvents="none">
-                <path d={regionPath(derived.leftover)} fill="url(#stipple)" stroke="#b8860b" strokeWidth={hair} />
-                <path d={regionPath(derived.gouge)} fill="url(#cross)" stroke="#a83a2a" strokeWidth={hair} />
-              </g>
-            )}
-            {(phase === 'plan' || phase === 'part') && derived && part && (
-              <g transform="scale(1 -1)" pointerEvents="none" data-testid="coverage">
-                {elements.map((e) => {
-                  const c = derived.coverage.find((k2) => k2.element === e.id);
-                  const s = COVER[c?.state ?? 'raw'];
-                  return (
-                    <g key={e.id}>
-                      <path d={chainPath([e.curve])} fill="none" stroke="#5e6a6e" strokeWidth={5.5 * hair} />
-                      <path
-                        d={chainPath([e.curve])}
-                        fill="none"
-                        stroke={s.colour}
-                        strokeWidth={3.8 * hair}
-                        strokeDasharray={s.dash ? '' : undefined}
-                      />
-                    </g>
-                  );
-                })}
-              </g>
+            <AtTheEnd hair={hair} />
+            {(phase === 'plan' || phase === 'part') && derived && (
+              <CoverageStrip elements={elements} coverage={derived.coverage} hair={hair} />
             )}
             {elements.map((e) => {
               const chosen =
@@ -354,7 +206,7 @@ export const Centreline = () => {
                     <path
                       d={chainPath([e.curve])}
                       fill="none"
-                      stroke="#2e4a7d"
+                      stroke="var(--color-woad)"
                       strokeOpacity={chosen ? 1 : 0.5}
                       strokeWidth={(chosen ? 3.5 : 3) * hair}
                       pointerEvents="none"
@@ -374,60 +226,17 @@ export const Centreline = () => {
                 </g>
               );
             })}
-            <g pointerEvents="none">
-              {path.rapids && (
-                <path
-                  d={path.rapids}
-                  fill="none"
-                  stroke="#5e6a6e"
-                  strokeWidth={hair}
-                  strokeDasharray={`${3 * hair} ${3 * hair}`}
-                />
-              )}
-              {path.leads && <path d={path.leads} fill="none" stroke="#2e4a7d" strokeWidth={hair} />}
-              {path.cuts && (
-                <path data-testid="toolpath" d={path.cuts} fill="none" stroke="#2e4a7d" strokeWidth={1.9 * hair} />
-              )}
-              {path.engage.map((p) => (
-                <circle
-                  key={`${p.x},${p.y}`}
-                  cx={p.x}
-                  cy={p.y}
-                  r={3 * hair}
-                  fill="#f4f1ea"
-                  stroke="#2e4a7d"
-                  strokeWidth={hair}
-                />
-              ))}
-            </g>
-            {tool && drawn && (
-              <g transform={`translate(${tool.at.x} ${tool.at.y})`} pointerEvents="none" data-testid="tool">
-                <path d={drawn.turret} fill="#d5d8d5" fillOpacity={0.55} stroke="#8b9493" strokeWidth={hair} />
-                <path d={drawn.holder} fill="#c3c9c9" fillOpacity={0.9} stroke="#4f5a5e" strokeWidth={hair} />
-                <path d={drawn.cutting} fill="#f0dfa6" stroke="#1f2a30" strokeWidth={1.2 * hair} />
-                <circle cx={tool.section.tip.x} cy={tool.section.tip.y} r={2.2 * hair} fill="#a83a2a" />
-              </g>
-            )}
+            <ToolPath operation={phase === 'part' || phase === 'hold' ? null : operationId} hair={hair} />
+            <MovingTool hair={hair} />
             {phase === 'part' && <Overlay hair={hair} />}
-            {findings.map((f) => (
-              <g key={`${f.operation}-${f.code}`} pointerEvents="none">
-                <circle
-                  cx={f.at?.x}
-                  cy={f.at?.y}
-                  r={9 * hair}
-                  fill="none"
-                  stroke={f.severity === 'blocking' ? '#a83a2a' : '#b8860b'}
-                  strokeWidth={2 * hair}
-                />
-              </g>
-            ))}
+            <FindingMarks findings={findings} hair={hair} />
           </g>
           <line
             x1={8}
             x2={size.width - 8}
             y1={view.oy}
             y2={view.oy}
-            stroke="#1f2a30"
+            stroke="var(--color-ink)"
             strokeWidth={1}
             strokeDasharray="18 4 3 4"
             pointerEvents="none"
@@ -436,103 +245,23 @@ export const Centreline = () => {
             const o = toScreen(view, 0, 0);
             return (
               <g pointerEvents="none">
-                <circle cx={o.x} cy={o.y} r={5} fill="#fbfaf6" stroke="#a83a2a" strokeWidth={1.6} />
-                <text x={o.x + 8} y={o.y - 8} className="num" fontSize={11} fill="#a83a2a">
+                <circle
+                  cx={o.x}
+                  cy={o.y}
+                  r={5}
+                  fill="var(--color-paper)"
+                  stroke="var(--color-madder)"
+                  strokeWidth={1.6}
+                />
+                <text x={o.x + 8} y={o.y - 8} className="num" fontSize={11} fill="var(--color-madder)">
                   Z0 {job.holding.workOffset}
                 </text>
               </g>
             );
           })()}
-          {partBox && (phase === 'part' || phase === 'plan') && (
-            <>
-              <Dimension
-                view={view}
-                from={{ x: partBox.minX, y: -partBox.maxY }}
-                to={{ x: partBox.maxX, y: -partBox.maxY }}
-                offset={26}
-                text={formatLength(partBox.maxX - partBox.minX, unit)}
-              />
-              {phase === 'part' && part && (
-                <Diameters view={view} values={distinctDiameters(part.outer.map((e) => e.curve))} unit={unit} />
-              )}
-            </>
-          )}
-          {phase === 'hold' && (
-            <>
-              <Dimension
-                view={view}
-                from={{ x: front, y: -job.stock.diameter / 2 }}
-                to={{ x: job.stock.frontAllowance, y: -job.stock.diameter / 2 }}
-                offset={44}
-                text={`stick-out ${formatLength(job.holding.stickOut, unit)}`}
-              />
-              <Dimension
-                view={view}
-                from={{ x: front - job.holding.grip, y: -job.stock.diameter / 2 }}
-                to={{ x: front, y: -job.stock.diameter / 2 }}
-                offset={44}
-                text={`grip ${formatLength(job.holding.grip, unit)}`}
-              />
-              {partBox && (
-                <Dimension
-                  view={view}
-                  from={{ x: partBox.minX, y: -job.stock.diameter / 2 }}
-                  to={{ x: partBox.maxX, y: -job.stock.diameter / 2 }}
-                  offset={20}
-                  text={formatLength(partBox.maxX - partBox.minX, unit)}
-                />
-              )}
-              <Handle
-                view={view}
-                height={size.height}
-                z={front}
-                label={`stick-out ${formatLength(job.holding.stickOut, unit)}`}
-                onMove={(z) => Math.round((job.stock.frontAllowance - z) * 10) / 10}
-                onDone={(z) => {
-                  const next = Math.max(1, Math.round((job.stock.frontAllowance - z) * 10) / 10);
-                  edit('drag stick-out', (j) => ({ ...j, holding: { ...j.holding, stickOut: next } }));
-                }}
-              />
-            </>
-          )}
-          {limits && reachOfPath && (
-            <>
-              <Handle
-                view={view}
-                height={size.height}
-                z={limits.params.backLimit ?? reachOfPath.min}
-                label={
-                  limits.params.backLimit === null
-                    ? 'back end'
-                    : `back limit ${formatLength(limits.params.backLimit, unit)}`
-                }
-                ghost={limits.params.backLimit === null}
-                onMove={(z) => z}
-                onDone={(z) =>
-                  setOperation(limits.id, 'drag back limit', (o) =>
-                    Object.assign(o.params, { backLimit: Math.round(z * 20) / 20 }),
-                  )
-                }
-              />
-              <Handle
-                view={view}
-                height={size.height}
-                z={limits.params.frontLimit ?? reachOfPath.max}
-                label={
-                  limits.params.frontLimit === null
-                    ? 'front end'
-                    : `front limit ${formatLength(limits.params.frontLimit, unit)}`
-                }
-                ghost={limits.params.frontLimit === null}
-                onMove={(z) => z}
-                onDone={(z) =>
-                  setOperation(limits.id, 'drag front limit', (o) =>
-                    Object.assign(o.params, { frontLimit: Math.round(z * 20) / 20 }),
-                  )
-                }
-              />
-            </>
-          )}
+          {part && partBox && (phase === 'part' || phase === 'plan') && <PartDimensions view={view} part={part} />}
+          {phase === 'hold' && <HoldDimensions view={view} height={size.height} part={part ?? null} />}
+          {phase === 'plan' && <LimitHandles view={view} height={size.height} />}
           {phase === 'part' && !bringing && !measuring && <Handles view={view} />}
           <MeasureMarks view={view} hover={snapped} />
         </svg>
@@ -555,17 +284,7 @@ export const Centreline = () => {
           </span>
         )}
       </div>
-      <div
-        className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink"
-        data-testid="readout"
-      >
-        {moment?.tip && moment.operation
-          ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${moment.operation.station ?? '–'}`
-          : pointer
-            ? `⌀ ${formatLength(Math.round(Math.abs(pointer.y) * 200) / 100, unit)}  Z ${formatLength(Math.round(pointer.x * 100) / 100, unit)}`
-            : ''}
-        {hovered ? `   ${describeElement(hovered)}` : ''}
-      </div>
+      <Readout pointer={pointer} about={hovered ? describeElement(hovered) : ''} />
       <div className="absolute bottom-1.5 right-2 flex rounded border border-hair bg-paper">
         <IconButton label="Larger" onClick={() => zoom(size.width / 2, size.height / 2, 1.3)}>
           <ZoomIn size={15} />
@@ -580,38 +299,3 @@ export const Centreline = () => {
     </div>
   );
 };
-
-/** Cylinders to label: for each diameter the longest. */
-const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
-  const best = new Map<string, Curve>();
-  for (const c of curves) {
-    if (c.kind !== 'line' || Math.abs(c.from.y - c.to.y) > 1e-6) continue;
-    const key = c.from.y.toFixed(3);
-    const known = best.get(key);
-    if (!known || Math.abs(c.to.x - c.from.x) > Math.abs(known.to.x - known.from.x)) best.set(key, c);
-  }
-  return [...best.values()];
-};
-
-const Diameters = ({
-  view,
-  values,
-  unit,
-}: {
-  view: { k: number; ox: number; oy: number };
-  values: readonly Curve[];
-  unit: 'mm' | 'inch';
-}) => (
-  <g pointerEvents="none" className="num" fontSize={11} fill="#1f2a30">
-    {values.map((c) => {
-      const m = toScreen(view, (c.from.x + c.to.x) / 2, c.from.y);
-      return (
-        <g key={`${c.from.x}${c.from.y}`}>
-          <text x={m.x} y={m.y - 7} textAnchor="middle" stroke="#f4f1ea" strokeWidth={3} paintOrder="stroke">
-            ⌀{formatLength(c.from.y * 2, unit)}
-          </text>
-        </g>
-      );
-    })}
-  </g>
-);

@@ -26,19 +26,19 @@ export const Dimension = ({
   const y = Math.max(a.y, b.y) + offset;
   const narrow = Math.abs(b.x - a.x) < text.length * 7 + 6;
   return (
-    <g pointerEvents="none" stroke="#5e6a6e" strokeWidth={1} className="num">
+    <g pointerEvents="none" stroke="var(--color-soft)" strokeWidth={1} className="num">
       <line x1={a.x} y1={a.y + 4} x2={a.x} y2={y + 4} />
       <line x1={b.x} y1={b.y + 4} x2={b.x} y2={y + 4} />
       <line x1={a.x} y1={y} x2={b.x} y2={y} />
-      <path d={`M${a.x} ${y}l6 -3v6zM${b.x} ${y}l-6 -3v6z`} fill="#5e6a6e" stroke="none" />
+      <path d={`M${a.x} ${y}l6 -3v6zM${b.x} ${y}l-6 -3v6z`} fill="var(--color-soft)" stroke="none" />
       <text
         x={narrow ? Math.max(a.x, b.x) + 6 : (a.x + b.x) / 2}
         y={y - 5}
         textAnchor={narrow ? 'start' : 'middle'}
-        stroke="#f4f1ea"
+        stroke="var(--color-linen)"
         strokeWidth={3}
         paintOrder="stroke"
-        fill="#1f2a30"
+        fill="var(--color-ink)"
         fontSize={11}
       >
         {text}
@@ -106,7 +106,7 @@ export const Handle = ({
         x2={x}
         y1={top}
         y2={height - 30}
-        stroke="#2e4a7d"
+        stroke="var(--color-woad)"
         strokeWidth={1}
         strokeDasharray="3 3"
         strokeOpacity={ghost && dragged === null ? 0.45 : 1}
@@ -118,16 +118,16 @@ export const Handle = ({
         width={10}
         height={14}
         rx={2}
-        fill={ghost && dragged === null ? '#fbfaf6' : '#2e4a7d'}
-        stroke="#2e4a7d"
+        fill={ghost && dragged === null ? 'var(--color-paper)' : 'var(--color-woad)'}
+        stroke="var(--color-woad)"
       />
       <text
         x={x + 9}
         y={top + 7}
         fontSize={11}
         className="num"
-        fill="#2e4a7d"
-        stroke="#f4f1ea"
+        fill="var(--color-woad)"
+        stroke="var(--color-linen)"
         strokeWidth={3}
         paintOrder="stroke"
       >

@@ -3,7 +3,8 @@ import { Dialog } from 'radix-ui';
 import { toast } from 'sonner';
 import { diffDocuments } from '@/core/plan';
 import { Button } from '../kit/controls';
-import { useJob } from './store';
+import { useDocument } from './document';
+import { useSaving } from './saving';
 
 const places = (d: ReturnType<typeof diffDocuments>): string[] =>
   [...Object.keys(d.added), ...Object.keys(d.updated), ...Object.keys(d.removed)].map((p) =>
@@ -12,8 +13,8 @@ const places = (d: ReturnType<typeof diffDocuments>): string[] =>
 
 /** Two people changed the same job: nothing is overwritten before one has chosen, and both versions are kept either way. */
 export const ConflictDialog = () => {
-  const conflict = useJob((s) => s.conflict);
-  const job = useJob((s) => s.job);
+  const conflict = useSaving((s) => s.conflict);
+  const job = useDocument((s) => s.job);
   if (!conflict) return null;
   const differences = places(diffDocuments(conflict.theirs, job));
   return (
@@ -42,7 +43,7 @@ export const ConflictDialog = () => {
             <Button
               tone="primary"
               onClick={() =>
-                useJob
+                useSaving
                   .getState()
                   .keepBoth()
                   .then(
@@ -58,10 +59,10 @@ export const ConflictDialog = () => {
             >
               Keep both: mine becomes a job of its own, theirs opens here
             </Button>
-            <Button onClick={() => useJob.getState().putMineOnTop()}>
+            <Button onClick={() => useSaving.getState().putMineOnTop()}>
               Save mine here; theirs stays in the history
             </Button>
-            <Button onClick={() => useJob.getState().takeTheirs()}>Take theirs; mine stays one undo away</Button>
+            <Button onClick={() => useSaving.getState().takeTheirs()}>Take theirs; mine stays one undo away</Button>
           </div>
         </Dialog.Content>
       </Dialog.Portal>

@@ -2,10 +2,14 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
-import type { Derived, Job } from '@/core/plan';
+import type { DerivedView, Job } from '@/core/plan';
 import { Mark } from '../jobs/Mark';
 import { cx, IconButton } from '../kit/controls';
-import { PHASES, type Phase, type Saving, useJob } from './store';
+import { useDerived } from './derived';
+import { useDocument } from './document';
+import type { Saving } from './saving';
+import { useSaving } from './saving';
+import { PHASES, type Phase, useSelection } from './selection';
 
 interface Knot {
   readonly state: 'open' | 'ready' | 'attention' | 'blocked';
@@ -16,10 +20,10 @@ const HOLD = new Set(['stock-too-small', 'stick-out-short', 'cutoff-meets-jaws',
 const TOOL = new Set(['tool-unreadable', 'duplicate-station', 'tool-not-in-station']);
 
 /** What each phase's knot shows. */
-export const knotsOf = (job: Job, derived: Derived | null, proved: boolean): Record<Phase, Knot> => {
+export const knotsOf = (job: Job, derived: DerivedView | null, proved: boolean): Record<Phase, Knot> => {
   const open: Knot = { state: 'open', count: 0 };
   if (!derived) return { part: open, hold: open, tool: open, plan: open, prove: open, release: open };
-  const judge = (findings: Derived['findings'], ready: boolean): Knot => {
+  const judge = (findings: DerivedView['findings'], ready: boolean): Knot => {
     const blocking = findings.filter((f) => f.severity === 'blocking').length;
     const attention = findings.filter((f) => f.severity === 'attention').length;
     if (blocking > 0) return { state: 'blocked', count: blocking };
@@ -82,16 +86,16 @@ const savingWords = (s: Saving, now: number): { text: string; tone: string } => 
 };
 
 export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: () => void }) => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const phase = useJob((s) => s.phase);
-  const saving = useJob((s) => s.saving);
-  const progress = useJob((s) => s.progress);
-  const failure = useJob((s) => s.failure);
-  const past = useJob((s) => s.past);
-  const future = useJob((s) => s.future);
-  const author = useJob((s) => s.author);
-  const proved = useJob((s) => s.releasedFor === s.job && Boolean(s.released?.proof.ok));
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const phase = useSelection((s) => s.phase);
+  const saving = useSaving((s) => s.saving);
+  const progress = useDerived((s) => s.progress);
+  const failure = useDerived((s) => s.failure);
+  const past = useDocument((s) => s.past);
+  const future = useDocument((s) => s.future);
+  const author = useSaving((s) => s.author);
+  const proved = useDerived((s) => s.releasedFor === job && Boolean(s.released?.proof.ok));
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
     const t = setInterval(() => setNow(Date.now()), 3000);
@@ -139,7 +143,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
                 data-state={k.state}
                 aria-current={phase === p ? 'step' : undefined}
                 title={`${look.word}${k.count > 0 ? `: ${k.count}` : ''} (key ${i + 1})`}
-                onClick={() => useJob.getState().set({ phase: p })}
+                onClick={() => useSelection.getState().set({ phase: p })}
                 className={cx(
                   'flex h-8 items-center gap-1.5 rounded px-2 hover:bg-linen',
                   phase === p && 'font-semibold text-woad underline decoration-2 underline-offset-4',
@@ -161,7 +165,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
           <span className="num">
             {progress.done}/{progress.all}
           </span>
-          <button type="button" className="underline" onClick={() => useJob.getState().cancelDerive()}>
+          <button type="button" className="underline" onClick={() => useDerived.getState().cancel()}>
             stop
           </button>
         </span>
@@ -170,14 +174,14 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
       <IconButton
         label={past.length > 0 ? `Undo: ${past[past.length - 1].label} (Ctrl Z)` : 'Nothing to undo'}
         disabled={past.length === 0}
-        onClick={() => useJob.getState().undo()}
+        onClick={() => useDocument.getState().undo()}
       >
         <Undo2 size={15} />
       </IconButton>
       <IconButton
         label={future.length > 0 ? `Redo: ${future[0].label} (Ctrl Shift Z)` : 'Nothing to redo'}
         disabled={future.length === 0}
-        onClick={() => useJob.getState().redo()}
+        onClick={() => useDocument.getState().redo()}
       >
         <Redo2 size={15} />
       </IconButton>

@@ -16,8 +16,11 @@ import { ProveCard, ProveTray } from '../tray/ProveTray';
 import { ToolCard } from '../tray/ToolCard';
 import { ToolTray } from '../tray/ToolTray';
 import { ConflictDialog } from './Conflict';
+import { useDocument } from './document';
 import { CommandSearch, KeyHelp, useKeys } from './keys';
-import { hasUnsaved, PHASES, type Phase, useJob } from './store';
+import { hasUnsaved } from './saving';
+import { PHASES, type Phase, useSelection } from './selection';
+import { openJob } from './session';
 import { TopStrip } from './TopStrip';
 
 const Tray = ({ phase }: { phase: Phase }) => {
@@ -40,8 +43,8 @@ const Tray = ({ phase }: { phase: Phase }) => {
 };
 
 const Card = ({ phase }: { phase: Phase }) => {
-  const operation = useJob((s) => s.operation);
-  const exists = useJob((s) => s.operation !== null && s.operation in s.job.operations);
+  const operation = useSelection((s) => s.operation);
+  const exists = useDocument((s) => operation !== null && operation in s.job.operations);
   if (phase === 'part') return <PartCard />;
   if (phase === 'hold') return <HoldCard />;
   if (phase === 'tool') return <ToolCard />;
@@ -76,21 +79,14 @@ export const Workspace = ({
   version: number;
   phase: string | null;
 }) => {
-  const open = useJob((s) => s.open);
-  const ready = useJob((s) => s.id === id && s.job !== null);
-  const phase = useJob((s) => s.phase);
+  const ready = useDocument((s) => s.id === id && s.job !== null);
+  const phase = useSelection((s) => s.phase);
   const [search, setSearch] = useState(false);
   const [help, setHelp] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the document is taken once for each job
   useEffect(() => {
-    open(id, initial, version);
-    useJob.getState().set({
-      phase: PHASES.includes(first as Phase)
-        ? (first as Phase)
-        : Object.keys(initial.operations).length === 0
-          ? 'part'
-          : 'plan',
-    });
+    const usual = Object.keys(initial.operations).length === 0 ? 'part' : 'plan';
+    openJob(id, initial, version, PHASES.includes(first as Phase) ? (first as Phase) : usual);
   }, [id]);
   useEffect(() => {
     const warn = (e: BeforeUnloadEvent): void => {

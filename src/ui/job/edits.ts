@@ -2,7 +2,8 @@
 import type { Remedy } from '@/core/findings';
 import { type CuttingOperation, namesOf, type Operation } from '@/core/operations';
 import { type Job, landingPlace, whyNotThere as whyNotInChannel, withValues } from '@/core/plan';
-import { useJob } from './store';
+import { useDocument } from './document';
+import { useSelection } from './selection';
 
 const channelOf = (job: Job, id: string): string =>
   Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;
@@ -14,7 +15,8 @@ export const freshId = (job: Job): string => {
 };
 
 export const addOperation = (operation: CuttingOperation): string => {
-  const { edit, set, job } = useJob.getState();
+  const { edit, job } = useDocument.getState();
+  const { set } = useSelection.getState();
   const id = freshId(job);
   edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => {
     const channel = j.machine.channels[0].id;
@@ -29,7 +31,8 @@ export const addOperation = (operation: CuttingOperation): string => {
 };
 
 export const removeOperation = (id: string): void => {
-  const { edit, set } = useJob.getState();
+  const { edit } = useDocument.getState();
+  const { set } = useSelection.getState();
   edit('delete operation', (j) => {
     delete j.operations[id];
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
@@ -39,7 +42,8 @@ export const removeOperation = (id: string): void => {
 };
 
 export const copyOperation = (id: string): void => {
-  const { edit, set, job } = useJob.getState();
+  const { edit, job } = useDocument.getState();
+  const { set } = useSelection.getState();
   const copy = freshId(job);
   edit('copy operation', (j) => {
     const source = j.operations[id];
@@ -54,7 +58,7 @@ export const copyOperation = (id: string): void => {
 
 /** Moves an operation to a place in its channel's order (counted without itself). */
 export const moveOperation = (id: string, to: number): void => {
-  useJob.getState().edit('move operation', (j) => {
+  useDocument.getState().edit('move operation', (j) => {
     const c = channelOf(j, id);
     const rest = j.order[c].filter((k) => k !== id);
     const at = Math.max(0, Math.min(rest.length, to));
@@ -64,7 +68,7 @@ export const moveOperation = (id: string, to: number): void => {
 };
 
 export const setOperation = (id: string, label: string, change: (op: Operation) => void): void => {
-  useJob.getState().edit(label, (j) => {
+  useDocument.getState().edit(label, (j) => {
     change(j.operations[id]);
     return j;
   });
@@ -76,5 +80,5 @@ export const whyNotThere = (job: Job, id: string, to: number): string | null =>
 
 /** Applies what a finding proposes, as one edit. */
 export const applyRemedy = (remedy: Remedy): void => {
-  useJob.getState().edit(remedy.label, (j) => withValues(j, remedy.set));
+  useDocument.getState().edit(remedy.label, (j) => withValues(j, remedy.set));
 };

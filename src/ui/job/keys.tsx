@@ -7,31 +7,33 @@ import { CUTTING_KINDS, type CuttingKind, kindOf } from '@/core/operations';
 import { newOperation } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
+import { useDerived } from './derived';
+import { useDocument } from './document';
 import { addOperation, freshId, removeOperation } from './edits';
-import { PHASES, type Phase, useJob } from './store';
+import { PHASES, type Phase, useSelection } from './selection';
 
 const fire = (name: string, detail?: number): void => {
   window.dispatchEvent(new CustomEvent(`lively:${name}`, { detail }));
 };
 
 const togglePlay = (): void => {
-  const s = useJob.getState();
-  const total = s.derived?.timeline.total ?? 0;
+  const s = useSelection.getState();
+  const total = useDerived.getState().view?.total ?? 0;
   s.set(s.playing ? { playing: false } : { playing: true, stopAt: null, time: s.time >= total - 1e-6 ? 0 : s.time });
 };
 
 const playOperation = (): void => {
-  const s = useJob.getState();
-  const d = s.derived?.operations.find((o) => o.id === s.operation);
-  if (d && d.events.length > 0) s.set({ time: d.times.start, playing: true, stopAt: d.times.end });
+  const s = useSelection.getState();
+  const d = useDerived.getState().view?.operations.find((o) => o.id === s.operation);
+  if (d?.moves) s.set({ time: d.times.start, playing: true, stopAt: d.times.end });
 };
 
 const undo = (): void => {
-  const label = useJob.getState().undo();
+  const label = useDocument.getState().undo();
   if (label) toast(`Undone: ${label}`, { duration: 1500 });
 };
 const redo = (): void => {
-  const label = useJob.getState().redo();
+  const label = useDocument.getState().redo();
   if (label) toast(`Done again: ${label}`, { duration: 1500 });
 };
 
@@ -74,7 +76,7 @@ export const useKeys = (ready: boolean, on: { openSearch: () => void; openHelp: 
         return;
       }
       if (typing(e.target) || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('[role="dialog"]')) return;
-      const s = useJob.getState();
+      const s = useSelection.getState();
       if (/^[1-6]$/.test(e.key)) s.set({ phase: PHASES[Number(e.key) - 1] as Phase });
       else if (e.key === ' ') {
         // a focused button keeps its own Space
@@ -93,7 +95,7 @@ export const useKeys = (ready: boolean, on: { openSearch: () => void; openHelp: 
         if (useMeasure.getState().on) useMeasure.getState().end();
         else s.set({ span: null, operation: null });
       } else if (e.key === 'Delete' && s.operation) {
-        const name = s.job.operations[s.operation].name;
+        const name = useDocument.getState().job.operations[s.operation].name;
         removeOperation(s.operation);
         toast(`“${name}” is deleted.`, { action: { label: 'Undo', onClick: undo } });
       }
@@ -104,7 +106,7 @@ export const useKeys = (ready: boolean, on: { openSearch: () => void; openHelp: 
 };
 
 export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () => void }) => {
-  const job = useJob((s) => s.job);
+  const job = useDocument((s) => s.job);
   const run = (f: () => void): (() => void) => {
     return () => {
       onClose();
@@ -130,7 +132,7 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
             <Command.List className="max-h-80 overflow-y-auto">
               <Command.Empty className="p-2 text-soft">Nothing has these words.</Command.Empty>
               {PHASES.map((p) => (
-                <Command.Item key={p} className={item} onSelect={run(() => useJob.getState().set({ phase: p }))}>
+                <Command.Item key={p} className={item} onSelect={run(() => useSelection.getState().set({ phase: p }))}>
                   Go to {p[0].toUpperCase() + p.slice(1)}
                 </Command.Item>
               ))}
@@ -144,7 +146,7 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
                   key={o.id}
                   value={`operation ${o.name} ${o.id}`}
                   className={item}
-                  onSelect={run(() => useJob.getState().set({ operation: o.id, phase: 'plan' }))}
+                  onSelect={run(() => useSelection.getState().set({ operation: o.id, phase: 'plan' }))}
                 >
                   Operation: {o.name}
                 </Command.Item>

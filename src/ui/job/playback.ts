@@ -1,4 +1,6 @@
 'use client';
+import { useEffect, useMemo } from 'react';
+import { create } from 'zustand';
 import {
   flattenChain,
   foldAboutAxis,
@@ -10,79 +12,119 @@ import {
   trimCurve,
   unionRegions,
 } from '@/core/geometry';
-import { isMove, placeWithin, type TimedEvent } from '@/core/motion';
-import type { Derived, DerivedOperation, Job } from '@/core/plan';
+import { placeWithin, type TimedEvent } from '@/core/motion';
+import type { DerivedView, Job, OperationView, Track } from '@/core/plan';
 import { centrePoints, cutStock } from '@/core/stock';
+import type { ToolSection } from '@/core/tooling';
+import { core } from './core';
+import { useDerived } from './derived';
+import { useDocument } from './document';
+import { useSelection } from './selection';
 
 /** Everything that the drawing shows at one moment. */
 export interface Moment {
   readonly stock: Region;
-  readonly operation: DerivedOperation | null;
+  readonly operation: OperationView | null;
+  readonly section: ToolSection | null;
   /** Nose centre of the tool. */
   readonly centre: Point | null;
   readonly tip: Point | null;
-  readonly timed: TimedEvent | null;
   readonly speed: number;
 }
 
-interface OperationTrack {
-  readonly timed: readonly TimedEvent[];
-  /** Stock before each event. */
+/** A track with stock before each event, filled in as far as it was asked for. */
+export interface Played {
+  readonly track: Track;
   readonly stocks: Region[];
 }
 
-const tracks = new WeakMap<DerivedOperation, OperationTrack>();
+/** What a moment needs that has not come yet. */
+export type Wanted = { readonly track: OperationView } | { readonly body: OperationView };
 
-/** Timed events of one operation; stock snapshots are filled in as far as they are asked for. */
-const trackOf = (derived: Derived, op: DerivedOperation): OperationTrack => {
-  const found = tracks.get(op);
-  if (found) return found;
-  const timed =
-    derived.timeline.channels.find((c) => c.id === op.channel)?.events.filter((t) => t.event.op === op.id) ?? [];
-  const track = { timed, stocks: [op.before] };
-  tracks.set(op, track);
-  return track;
+interface Fetched {
+  /** Tracks by the key of their operation. */
+  readonly tracks: ReadonlyMap<string, Played>;
+  /** Stock after operations, by key. */
+  readonly bodies: ReadonlyMap<string, Region>;
+}
+
+const MOST_KEPT = 60;
+
+const keep = <T>(map: ReadonlyMap<string, T>, key: string, value: T): ReadonlyMap<string, T> => {
+  const next = new Map(map);
+  next.set(key, value);
+  while (next.size > MOST_KEPT) next.delete(next.keys().next().value as string);
+  return next;
 };
 
-const stockBefore = (op: DerivedOperation, track: OperationTrack, index: number): Region => {
-  const section = op.section;
-  if (!section) return op.before;
-  while (track.stocks.length <= index) {
-    const i = track.stocks.length - 1;
+const useFetched = create<Fetched>(() => ({ tracks: new Map(), bodies: new Map() }));
+const asked = new Set<string>();
+
+const fetchOnce = (name: string, load: () => Promise<void>): void => {
+  if (asked.has(name)) return;
+  asked.add(name);
+  void load()
+    .catch(() => undefined)
+    .finally(() => asked.delete(name));
+};
+
+const fetchTrack = (op: OperationView): void =>
+  fetchOnce(`track ${op.key}`, async () => {
+    const track = await core().track(op.id);
+    // the job may have moved on meanwhile: the track says which one it belongs to
+    if (track) useFetched.setState((s) => ({ tracks: keep(s.tracks, track.key, { track, stocks: [track.before] }) }));
+  });
+
+const fetchBody = (op: OperationView): void =>
+  fetchOnce(`body ${op.key}`, async () => {
+    const body = await core().body(op.id);
+    const now = useDerived.getState().view?.operations.find((o) => o.id === op.id);
+    if (now?.key === op.key) useFetched.setState((s) => ({ bodies: keep(s.bodies, op.key, body) }));
+  });
+
+const stockBefore = ({ track, stocks }: Played, index: number): Region => {
+  while (stocks.length <= index) {
+    const i = stocks.length - 1;
     const t = track.timed[i];
-    const last = track.stocks[i];
     const cutting = t.move && t.event.kind !== 'rapid';
-    track.stocks.push(cutting && t.move ? cutStock(last, section, centrePoints(t.move, section.tip)) : last);
+    stocks.push(
+      cutting && t.move ? cutStock(stocks[i], track.section, centrePoints(t.move, track.section.tip)) : stocks[i],
+    );
   }
-  return track.stocks[index];
+  return stocks[index];
 };
 
-/** Stock, tool and place at a time of one channel. */
-export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
-  const ops = derived.operations.filter((o) => o.events.length > 0 && o.section);
-  const current = ops.find((o) => time >= o.times.start && time < o.times.end) ?? null;
-  if (!current?.section) {
-    const done = ops.filter((o) => o.times.end <= time);
-    return {
-      stock: done.length > 0 ? done[done.length - 1].after : derived.rawStock,
-      operation: null,
-      centre: null,
-      tip: null,
-      timed: null,
-      speed: 0,
-    };
+const resting = (stock: Region): Moment => ({
+  stock,
+  operation: null,
+  section: null,
+  centre: null,
+  tip: null,
+  speed: 0,
+});
+
+/** Stock, tool and place at a time; or what is needed to say so. */
+export const momentAt = (job: Job, view: DerivedView, time: number, fetched: Fetched): Moment | Wanted => {
+  const ops = view.operations.filter((o) => o.moves);
+  const current = ops.find((o) => time >= o.times.start && time < o.times.end);
+  if (!current) {
+    const last = ops.filter((o) => o.times.end <= time).at(-1);
+    if (!last) return resting(view.fixtures.rawStock);
+    const body = fetched.bodies.get(last.key);
+    return body ? resting(body) : { body: last };
   }
-  const track = trackOf(derived, current);
-  let index = track.timed.findIndex((t) => time >= t.start && time < t.end);
-  if (index < 0) index = track.timed.length - 1;
-  const t = track.timed[index];
+  const played = fetched.tracks.get(current.key);
+  if (!played) return { track: current };
+  const { timed, section } = played.track;
+  const at = time - current.times.start;
+  let index = timed.findIndex((t) => at >= t.start && at < t.end);
+  if (index < 0) index = timed.length - 1;
+  const t = timed[index];
   const duration = t.end - t.start - t.waiting;
-  const share = duration <= 0 ? 1 : Math.max(0, Math.min(1, (time - t.start - t.waiting) / duration));
+  const share = duration <= 0 ? 1 : Math.max(0, Math.min(1, (at - t.start - t.waiting) / duration));
   const carrier = job.machine.carriers.find((c) => c.channel === current.channel);
   const tip = placeWithin(t, share, carrier, job.machine.rapidPath);
-  const { section } = current;
-  const centre = subtract(tip, section.tip);
-  let stock = stockBefore(current, track, index);
+  let stock = stockBefore(played, index);
   if (t.move && t.event.kind !== 'rapid' && share > 0) {
     const path = flattenChain([trimCurve(t.move.curve, 0, share)]).map((p) => subtract(p, section.tip));
     stock = subtractRegion(stock, foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path)))));
@@ -90,15 +132,41 @@ export const momentAt = (job: Job, derived: Derived, time: number): Moment => {
   return {
     stock,
     operation: current,
-    centre,
+    section,
+    centre: subtract(tip, section.tip),
     tip,
-    timed: t,
     speed: t.speedStart + (t.speedEnd - t.speedStart) * share,
   };
 };
 
-/** Times at which the cursor may stand when stepping by moves. */
-export const moveTimes = (derived: Derived): number[] =>
-  derived.timeline.channels.flatMap((c) =>
-    c.events.filter((t) => isMove(t.event) && t.end > t.start).map((t) => t.end),
-  );
+let lastShown: { readonly view: DerivedView; readonly moment: Moment } | null = null;
+
+/** The moment under the time cursor; the last one shown while the next is on its way. */
+export const useMoment = (): Moment | null => {
+  const job = useDocument((s) => s.job);
+  const view = useDerived((s) => s.view);
+  const time = useSelection((s) => s.time);
+  const fetched = useFetched();
+  const found = useMemo(() => (view ? momentAt(job, view, time, fetched) : null), [job, view, time, fetched]);
+  useEffect(() => {
+    if (!found || 'stock' in found) return;
+    if ('track' in found) fetchTrack(found.track);
+    else fetchBody(found.body);
+  }, [found]);
+  if (!view || !found) return null;
+  if ('stock' in found) {
+    lastShown = { view, moment: found };
+    return found;
+  }
+  return lastShown ? { ...lastShown.moment, operation: null, section: null, centre: null, tip: null } : null;
+};
+
+/** Timed path of an operation, as soon as it has come. */
+export const useTrack = (id: string | null): readonly TimedEvent[] | null => {
+  const op = useDerived((s) => (id === null ? undefined : s.view?.operations.find((o) => o.id === id)));
+  const played = useFetched((s) => (op ? s.tracks.get(op.key) : undefined));
+  useEffect(() => {
+    if (op?.moves && !played) fetchTrack(op);
+  }, [op, played]);
+  return played?.track.timed ?? null;
+};

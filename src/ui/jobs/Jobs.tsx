@@ -28,13 +28,19 @@ const Thumb = ({ summary }: { summary: JobSummary }) => {
       className="shrink-0 rounded border border-hair bg-paper"
     >
       <g transform="scale(1 -1)">
-        <path d={summary.path} fill="#e9ddb8" stroke="#1f2a30" strokeWidth={1.3} vectorEffect="non-scaling-stroke" />
+        <path
+          d={summary.path}
+          fill="var(--color-straw)"
+          stroke="var(--color-ink)"
+          strokeWidth={1.3}
+          vectorEffect="non-scaling-stroke"
+        />
         <line
           x1={x - pad}
           x2={x + w + pad}
           y1={0}
           y2={0}
-          stroke="#5e6a6e"
+          stroke="var(--color-soft)"
           strokeWidth={0.8}
           strokeDasharray="8 2 2 2"
           vectorEffect="non-scaling-stroke"

@@ -10,7 +10,7 @@ const cx = (...names: (string | false | null | undefined)[]): string => names.fi
 type Tone = 'primary' | 'plain' | 'quiet' | 'danger';
 
 const TONES: Record<Tone, string> = {
-  primary: 'bg-woad text-white border-woad hover:bg-[#243b66]',
+  primary: 'bg-woad text-white border-woad hover:bg-[var(--color-woad-dark)]',
   plain: 'bg-white text-ink border-hair hover:border-soft',
   quiet: 'bg-transparent text-ink border-transparent hover:bg-linen',
   danger: 'bg-white text-madder border-madder hover:bg-madder-pale',

@@ -2,65 +2,79 @@
 import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { ChannelTimeline } from '@/core/motion';
 import { isCutting, namesOf } from '@/core/operations';
 import { stationOf } from '@/core/plan';
 import { useSize } from '../centreline/view';
+import { core } from '../job/core';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
 import { moveOperation, whyNotThere } from '../job/edits';
-import { moveTimes } from '../job/playback';
-import { useJob } from '../job/store';
+import { useSelection } from '../job/selection';
 import { Choice, cx, IconButton } from '../kit/controls';
 import { formatSeconds, longSeconds, STATE_WORDS } from '../kit/state';
 
 const LEFT = 118;
 const RIGHT = 20;
-const CHANNEL_COLOURS = ['#2e4a7d', '#7a5230', '#256a5c', '#7b5a8e'];
+const CHANNEL_COLOURS = ['var(--color-woad)', 'var(--color-walnut)', 'var(--color-verdigris)', 'var(--color-heather)'];
 
 const niceStep = (total: number, width: number): number => {
   const rough = (total / Math.max(1, width)) * 90;
   return [0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600].find((s) => s >= rough) ?? 1200;
 };
 
-/** Spindle speed over time as a polyline in a band of `height` px. */
-const speedLine = (
-  channel: ChannelTimeline,
+/** Spindle speeds of the channels over time, asked for at the width of the picture. */
+const useSpeeds = (channels: readonly string[], step: number): ReadonlyMap<string, Float64Array> => {
+  const view = useDerived((s) => s.view);
+  const names = channels.join(' ');
+  const [lines, setLines] = useState<ReadonlyMap<string, Float64Array>>(new Map());
+  useEffect(() => {
+    if (!view) return;
+    let current = true;
+    Promise.all(names.split(' ').map(async (c) => [c, await core().speeds(c, step)] as const))
+      .then((found) => current && setLines(new Map(found)))
+      .catch(() => undefined);
+    return () => {
+      current = false;
+    };
+  }, [view, names, step]);
+  return lines;
+};
+
+/** [seconds, rev/min] pairs as a polyline in a band of `height` px. */
+const speedPoints = (
+  line: Float64Array,
   x: (t: number) => number,
   top: number,
   height: number,
   most: number,
 ): string => {
-  const points: string[] = [];
-  let last = '';
-  for (const t of channel.events) {
-    for (const [time, speed] of [
-      [t.start, t.speedStart],
-      [t.end, t.speedEnd],
-    ]) {
-      const p = `${x(time).toFixed(1)},${(top + height - (speed / most) * height).toFixed(1)}`;
-      if (p !== last) points.push(p);
-      last = p;
-    }
-  }
-  return points.join(' ');
+  let points = '';
+  for (let i = 0; i < line.length; i += 2)
+    points += `${x(line[i]).toFixed(1)},${(top + height - (line[i + 1] / most) * height).toFixed(1)} `;
+  return points;
 };
 
 /** When: every channel against time, with operations as blocks, spindle speed, and the time cursor that moves tool and stock. */
 export const Lanes = () => {
   const [ref, size] = useSize();
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const selected = useJob((s) => s.operation);
-  const time = useJob((s) => s.time);
-  const playing = useJob((s) => s.playing);
-  const rate = useJob((s) => s.rate);
-  const set = useJob((s) => s.set);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const selected = useSelection((s) => s.operation);
+  const time = useSelection((s) => s.time);
+  const playing = useSelection((s) => s.playing);
+  const rate = useSelection((s) => s.rate);
+  const set = useSelection((s) => s.set);
   const [even, setEven] = useState(false);
   const [drag, setDrag] = useState<{ id: string; startX: number; dx: number; to: number; why: string | null } | null>(
     null,
   );
   const scrub = useRef(false);
+  const lines = useSpeeds(
+    job.machine.channels.map((c) => c.id),
+    Math.max(0.01, (derived?.total ?? 0) / Math.max(200, size.width * 1.5)),
+  );
 
-  const total = Math.max(0.1, derived?.timeline.total ?? 0.1);
+  const total = Math.max(0.1, derived?.total ?? 0.1);
   const width = Math.max(50, size.width - LEFT - RIGHT);
   const channels = job.machine.channels;
   const rowHeight = Math.max(44, Math.min(64, (size.height - 46) / channels.length - 40));
@@ -115,10 +129,14 @@ export const Lanes = () => {
   };
 
   const step = (by: 1 | -1): void => {
-    if (!derived) return;
-    const times = moveTimes(derived);
-    const next = by > 0 ? times.find((t) => t > time + 1e-6) : [...times].reverse().find((t) => t < time - 1e-6);
-    set({ time: next ?? (by > 0 ? total : 0), playing: false });
+    void core()
+      .moveEnds()
+      .then((times) => {
+        const at = useSelection.getState().time;
+        const next = by > 0 ? times.find((t) => t > at + 1e-6) : times.findLast((t) => t < at - 1e-6);
+        set({ time: next ?? (by > 0 ? total : 0), playing: false });
+      })
+      .catch(() => undefined);
   };
   const jump = (by: 1 | -1): void => {
     if (!derived) return;
@@ -146,8 +164,8 @@ export const Lanes = () => {
     let last = performance.now();
     let frame = 0;
     const tick = (now: number): void => {
-      const s = useJob.getState();
-      const end = s.stopAt ?? derived.timeline.total;
+      const s = useSelection.getState();
+      const end = s.stopAt ?? derived.total;
       const next = s.time + ((now - last) / 1000) * s.rate;
       last = now;
       if (next >= end) {
@@ -217,7 +235,7 @@ export const Lanes = () => {
             </button>
           ))}
         </fieldset>
-        <span className="font-semibold">{derived ? longSeconds(derived.timeline.total) : ''}</span>
+        <span className="font-semibold">{derived ? longSeconds(derived.total) : ''}</span>
       </div>
       <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && (
@@ -245,31 +263,31 @@ export const Lanes = () => {
             {!even &&
               Array.from({ length: Math.floor(total / tickStep) + 1 }, (_, i) => i * tickStep).map((t) => (
                 <g key={t}>
-                  <line x1={x(t)} x2={x(t)} y1={18} y2={size.height} stroke="#e6e1d5" />
-                  <text x={x(t)} y={13} fontSize={11} textAnchor="middle" fill="#565f63" className="num">
+                  <line x1={x(t)} x2={x(t)} y1={18} y2={size.height} stroke="var(--color-hair-pale)" />
+                  <text x={x(t)} y={13} fontSize={11} textAnchor="middle" fill="var(--color-soft)" className="num">
                     {`${Math.floor(t / 60)}:${String(Math.floor(t % 60)).padStart(2, '0')}${tickStep < 1 ? `.${Math.round((t % 1) * 10)}` : ''}`}
                   </text>
                 </g>
               ))}
             {channels.map((c, ci) => {
               const top = 22 + ci * (rowHeight + 42);
-              const timeline = derived?.timeline.channels.find((k) => k.id === c.id);
+              const speeds = lines.get(c.id);
               return (
                 <g key={c.id}>
-                  <text x={10} y={top + 16} fontSize={12} fontWeight={600} fill="#1f2a30">
+                  <text x={10} y={top + 16} fontSize={12} fontWeight={600} fill="var(--color-ink)">
                     {c.name}
                   </text>
-                  <text x={10} y={top + 32} fontSize={12} fill="#565f63">
+                  <text x={10} y={top + 32} fontSize={12} fill="var(--color-soft)">
                     {job.machine.carriers.find((k) => k.channel === c.id)?.name}
                   </text>
-                  <text x={10} y={top + rowHeight + 24} fontSize={12} fill="#565f63">
+                  <text x={10} y={top + rowHeight + 24} fontSize={12} fill="var(--color-soft)">
                     spindle rev/min
                   </text>
-                  {timeline && !even && (
+                  {speeds && !even && (
                     <polyline
-                      points={speedLine(timeline, x, top + rowHeight + 6, 26, most)}
+                      points={speedPoints(speeds, x, top + rowHeight + 6, 26, most)}
                       fill="none"
-                      stroke="#7a5230"
+                      stroke="var(--color-walnut)"
                       strokeWidth={1.4}
                     />
                   )}
@@ -277,8 +295,15 @@ export const Lanes = () => {
               );
             })}
             <g pointerEvents="none">
-              <line x1={cursorX()} x2={cursorX()} y1={14} y2={size.height} stroke="#a83a2a" strokeWidth={1.5} />
-              <path d={`M${cursorX() - 6} 12h12l-6 8z`} fill="#a83a2a" />
+              <line
+                x1={cursorX()}
+                x2={cursorX()}
+                y1={14}
+                y2={size.height}
+                stroke="var(--color-madder)"
+                strokeWidth={1.5}
+              />
+              <path d={`M${cursorX() - 6} 12h12l-6 8z`} fill="var(--color-madder)" />
             </g>
           </svg>
         )}
@@ -310,15 +335,20 @@ export const Lanes = () => {
                   top,
                   width: w,
                   height: rowHeight,
-                  borderColor: state === 'blocked' ? '#a83a2a' : state === 'attention' ? '#b8860b' : colour,
+                  borderColor:
+                    state === 'blocked'
+                      ? 'var(--color-madder)'
+                      : state === 'attention'
+                        ? 'var(--color-weld-mark)'
+                        : colour,
                   background: chosen
                     ? colour
                     : state === 'blocked'
-                      ? '#f4ded9'
+                      ? 'var(--color-madder-pale)'
                       : state === 'attention'
-                        ? '#f6ecd2'
-                        : '#dde3ec',
-                  color: chosen ? 'white' : '#1f2a30',
+                        ? 'var(--color-weld-pale)'
+                        : 'var(--color-woad-pale)',
+                  color: chosen ? 'white' : 'var(--color-ink)',
                 }}
                 onClick={() =>
                   set({

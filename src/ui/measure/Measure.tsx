@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { allElements, type Measured, measureOne, measureTwo, type SnapKind } from '@/core/part';
 import { formatLength, type LengthUnit } from '@/core/units';
 import { toScreen, type View } from '../centreline/view';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 import { IconButton } from '../kit/controls';
 import { useBuiltPart } from '../part/built';
 import { type Pick3, useMeasure } from './store';
@@ -39,7 +39,7 @@ export const MeasureStrip = () => {
   const on = useMeasure((s) => s.on);
   const field = useMeasure((s) => s.field);
   const end = useMeasure((s) => s.end);
-  const unit = useJob((s) => s.job.units);
+  const unit = useDocument((s) => s.job.units);
   const { values, picks } = useValues();
   if (!on) return null;
   return (
@@ -98,13 +98,13 @@ export const MeasureMarks = ({ view, hover }: { view: View; hover: Pick3 | null 
         <>
           <path
             d={`M${places[0].x} ${places[0].y}L${places[1].x} ${places[1].y}`}
-            stroke="#2e4a7d"
+            stroke="var(--color-woad)"
             strokeWidth={1.4}
             fill="none"
           />
           <path
             d={`M${places[0].x} ${places[0].y}L${places[1].x} ${places[0].y}L${places[1].x} ${places[1].y}`}
-            stroke="#2e4a7d"
+            stroke="var(--color-woad)"
             strokeWidth={1}
             strokeDasharray="3 3"
             fill="none"
@@ -112,20 +112,20 @@ export const MeasureMarks = ({ view, hover }: { view: View; hover: Pick3 | null 
         </>
       )}
       {places.map((p) => (
-        <g key={`${p.x},${p.y}`} stroke="#2e4a7d" strokeWidth={1.6}>
-          <circle cx={p.x} cy={p.y} r={5} fill="#ffffff" fillOpacity={0.8} />
+        <g key={`${p.x},${p.y}`} stroke="var(--color-woad)" strokeWidth={1.6}>
+          <circle cx={p.x} cy={p.y} r={5} fill="white" fillOpacity={0.8} />
           <path d={`M${p.x - 8} ${p.y}h16M${p.x} ${p.y - 8}v16`} />
         </g>
       ))}
       {h && hover && (
         <g>
-          <circle cx={h.x} cy={h.y} r={6} fill="none" stroke="#2e4a7d" strokeWidth={1.5} />
+          <circle cx={h.x} cy={h.y} r={6} fill="none" stroke="var(--color-woad)" strokeWidth={1.5} />
           <text
             x={h.x + 10}
             y={h.y - 8}
             fontSize={11}
-            fill="#2e4a7d"
-            stroke="#f4f1ea"
+            fill="var(--color-woad)"
+            stroke="var(--color-linen)"
             strokeWidth={3}
             paintOrder="stroke"
           >

@@ -6,7 +6,9 @@ import { tags } from '@lezer/highlight';
 import { Download } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import type { PostedProgram } from '@/core/nc';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { Button, Section } from '../kit/controls';
 
 const language = StreamLanguage.define<null>({
@@ -24,20 +26,25 @@ const language = StreamLanguage.define<null>({
 });
 
 const colours = HighlightStyle.define([
-  { tag: tags.comment, color: '#565f63', fontStyle: 'italic' },
-  { tag: tags.labelName, color: '#7b5a8e' },
-  { tag: tags.keyword, color: '#2e4a7d', fontWeight: '600' },
-  { tag: tags.typeName, color: '#7a5230', fontWeight: '600' },
-  { tag: tags.number, color: '#256a5c' },
-  { tag: tags.string, color: '#1f2a30' },
+  { tag: tags.comment, color: 'var(--color-soft)', fontStyle: 'italic' },
+  { tag: tags.labelName, color: 'var(--color-heather)' },
+  { tag: tags.keyword, color: 'var(--color-woad)', fontWeight: '600' },
+  { tag: tags.typeName, color: 'var(--color-walnut)', fontWeight: '600' },
+  { tag: tags.number, color: 'var(--color-verdigris)' },
+  { tag: tags.string, color: 'var(--color-ink)' },
 ]);
 
 const theme = EditorView.theme({
-  '&': { height: '100%', fontSize: '12px', backgroundColor: '#fbfaf6' },
+  '&': { height: '100%', fontSize: '12px', backgroundColor: 'var(--color-paper)' },
   '.cm-content': { fontFamily: 'var(--font-number)' },
-  '.cm-gutters': { backgroundColor: '#f4f1ea', color: '#5e6a6e', border: 'none', fontFamily: 'var(--font-number)' },
-  '.cm-line.of-operation': { backgroundColor: '#e4e9f1' },
-  '.cm-line.of-moment': { backgroundColor: '#f3dcae' },
+  '.cm-gutters': {
+    backgroundColor: 'var(--color-linen)',
+    color: 'var(--color-soft)',
+    border: 'none',
+    fontFamily: 'var(--font-number)',
+  },
+  '.cm-line.of-operation': { backgroundColor: 'var(--color-woad-faint)' },
+  '.cm-line.of-moment': { backgroundColor: 'var(--color-weld-mid)' },
 });
 
 interface Marks {
@@ -64,14 +71,34 @@ const marks = StateField.define<DecorationSet>({
   provide: (f) => EditorView.decorations.from(f),
 });
 
+/** End of an event by its index, s. */
+const endOf = (times: Float64Array, index: number): number | null => {
+  for (let i = 0; i < times.length; i += 3) if (times[i] === index) return times[i + 2];
+  return null;
+};
+
+/** Index of the event that runs at a time. */
+const eventAt = (times: Float64Array, time: number): number | null => {
+  for (let i = 0; i < times.length; i += 3)
+    if (time > times[i + 1] - 1e-9 && time <= times[i + 2] + 1e-9 && times[i + 2] > times[i + 1]) return times[i];
+  return null;
+};
+
 /** One channel's program: a click on a line goes to its move, the time cursor marks the line that runs. */
-const ProgramView = ({ program, text }: { program: PostedProgram; text: string }) => {
+const ProgramView = ({
+  program,
+  text,
+  times,
+}: {
+  program: PostedProgram;
+  text: string;
+  /** Index, start and end of each event. */
+  times: Float64Array;
+}) => {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const derived = useJob((s) => s.derived);
-  const operation = useJob((s) => s.operation);
-  const time = useJob((s) => s.time);
-  const timeline = derived?.timeline.channels.find((c) => c.id === program.channel);
+  const operation = useSelection((s) => s.operation);
+  const time = useSelection((s) => s.time);
 
   useEffect(() => {
     if (!host.current) return;
@@ -92,16 +119,11 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
               const pos = ev.posAtCoords({ x: event.clientX, y: event.clientY });
               if (pos === null) return false;
               const line = program.lines[ev.state.doc.lineAt(pos).number - 1];
-              const s = useJob.getState();
               if (!line?.op) return false;
-              const t =
-                line.event !== null
-                  ? s.derived?.timeline.channels
-                      .find((c) => c.id === program.channel)
-                      ?.events.find((k) => k.index === line.event)
-                  : undefined;
-              const op = s.derived?.operations.find((o) => o.id === line.op);
-              s.set({ operation: line.op, time: t ? t.end : (op?.times.start ?? s.time), playing: false });
+              const s = useSelection.getState();
+              const op = useDerived.getState().view?.operations.find((o) => o.id === line.op);
+              const end = line.event === null ? null : endOf(times, line.event);
+              s.set({ operation: line.op, time: end ?? op?.times.start ?? s.time, playing: false });
               return false;
             },
           }),
@@ -110,17 +132,17 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
     });
     view.current = v;
     return () => v.destroy();
-  }, [program, text]);
+  }, [program, text, times]);
 
   useEffect(() => {
     const v = view.current;
     if (!v) return;
     const own = program.lines.flatMap((l, i) => (l.op !== null && l.op === operation ? [i + 1] : []));
-    const event = timeline?.events.find((t) => time > t.start - 1e-9 && time <= t.end + 1e-9 && t.end > t.start);
+    const event = eventAt(times, time);
     let moment: number | null = null;
-    if (event)
+    if (event !== null)
       program.lines.forEach((l, i) => {
-        if (l.event !== null && l.event <= event.index && l.op === event.event.op) moment = i + 1;
+        if (l.event !== null && l.event <= event) moment = i + 1;
       });
     v.dispatch({
       effects: [
@@ -135,7 +157,7 @@ const ProgramView = ({ program, text }: { program: PostedProgram; text: string }
           : []),
       ],
     });
-  }, [operation, time, timeline, program]);
+  }, [operation, time, times, program]);
 
   return <div ref={host} className="h-full min-h-0" data-testid={`program-${program.channel}`} />;
 };
@@ -157,12 +179,12 @@ const safeName = (text: string): string =>
     .slice(0, 60) || 'program';
 
 export const ReleaseTray = () => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const released = useJob((s) => s.released);
-  const releasedFor = useJob((s) => s.releasedFor);
-  const release = useJob((s) => s.release);
-  const set = useJob((s) => s.set);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const released = useDerived((s) => s.released);
+  const releasedFor = useDerived((s) => s.releasedFor);
+  const release = useDerived((s) => s.release);
+  const set = useSelection((s) => s.set);
 
   // the program follows the plan
   useEffect(() => {
@@ -241,14 +263,15 @@ export const ReleaseTray = () => {
 };
 
 export const ReleaseCard = () => {
-  const released = useJob((s) => s.released);
-  const fresh = useJob((s) => s.releasedFor === s.job);
+  const released = useDerived((s) => s.released);
+  const job = useDocument((s) => s.job);
+  const fresh = useDerived((s) => s.releasedFor === job);
   if (!released) return <p className="p-3 text-soft">The program appears here.</p>;
   return (
     <div className={`flex h-full gap-px bg-hair ${fresh ? '' : 'opacity-50'}`}>
       {released.programs.map((p, i) => (
         <div key={p.channel} className="min-w-0 flex-1 bg-paper">
-          <ProgramView program={p} text={released.texts[i]} />
+          <ProgramView program={p} text={released.texts[i]} times={released.times[i]} />
         </div>
       ))}
     </div>

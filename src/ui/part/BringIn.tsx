@@ -3,7 +3,7 @@ import { Check, FlipHorizontal2, Loader2, MousePointerClick, Square, X } from 'l
 import { useMemo, useState } from 'react';
 import { allElements, buildPart, describeFeature } from '@/core/part';
 import { reviseJob } from '@/core/plan';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 import { Button, Choice, cx, NumberField, Row, Section, Toggle } from '../kit/controls';
 import { type Bringing, usePart } from './store';
 
@@ -17,7 +17,7 @@ const vector = (v: readonly number[]): string => `${v.map((c) => n(c, 3)).join('
 /** The card while a file is looked at: what it holds, how it is read, and taking it. */
 export const BringIn = ({ bringing }: { bringing: Bringing }) => {
   const { cancel, take } = usePart.getState();
-  const job = useJob((s) => s.job);
+  const job = useDocument((s) => s.job);
   const [revision, setRevision] = useState(nextRevision(job.header.revision));
   const planned = Object.keys(job.operations).length > 0;
   const [asRevision, setAsRevision] = useState(planned);
@@ -348,7 +348,7 @@ const Choices = ({ bringing }: { bringing: Bringing }) => {
 
 /** What a new revision does to the plan: kept, moved, lost. */
 const Report = ({ bringing }: { bringing: Bringing }) => {
-  const job = useJob((s) => s.job);
+  const job = useDocument((s) => s.job);
   const part = bringing.brought?.part ?? null;
   const report = useMemo(() => (part ? reviseJob(job, part, job.header.revision) : null), [job, part]);
   if (!report) return null;

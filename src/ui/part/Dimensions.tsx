@@ -3,16 +3,16 @@ import { Plus, Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { solveDimensions } from '@/core/part';
 import { formatLength, isDimensionName } from '@/core/units';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 import { Button, IconButton, Section, TextField } from '../kit/controls';
 
 const NONE: readonly { name: string; formula: string }[] = [];
 
 /** Named dimensions with formulas; any field of the rows may use the names. */
 export const Dimensions = () => {
-  const list = useJob((s) => s.job.part.dimensions) ?? NONE;
-  const unit = useJob((s) => s.job.units);
-  const edit = useJob((s) => s.edit);
+  const list = useDocument((s) => s.job.part.dimensions) ?? NONE;
+  const unit = useDocument((s) => s.job.units);
+  const edit = useDocument((s) => s.edit);
   const { names } = solveDimensions([...list], unit);
   const change = (
     label: string,

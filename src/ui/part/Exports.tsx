@@ -3,7 +3,8 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { buildPart, layersOfPart, revolveMesh, writeDxf, writeStl, writeSvg } from '@/core/part';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+
 import { Button, Section } from '../kit/controls';
 import { solids } from './worker';
 
@@ -20,7 +21,7 @@ const download = (name: string, content: BlobPart, type: string): void => {
 export const Exports = () => {
   const [busy, setBusy] = useState(false);
   const write = async (format: 'dxf' | 'svg' | 'step' | 'stl'): Promise<void> => {
-    const { job } = useJob.getState();
+    const { job } = useDocument.getState();
     const part = buildPart(job.part, job.units);
     if (part.boundary.length === 0) {
       toast.error('The contour does not close, so there is nothing to write.', {

@@ -2,7 +2,8 @@
 import { Merge, Split, Trash2, X } from 'lucide-react';
 import { FEATURE_KINDS, featureWord, type ListedFeature } from '@/core/part';
 import { formatLength } from '@/core/units';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
 import { Button, Choice, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { FEATURE_STATE, featureState, setFeatureNote, useFeatures } from './FeatureList';
 import { usePart } from './store';
@@ -40,10 +41,10 @@ const ACCESS = {
 
 /** Sizes, place and marks of the chosen feature, and what may be done with it. */
 export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: readonly ListedFeature[] }) => {
-  const unit = useJob((s) => s.job.units);
-  const coverage = useJob((s) => s.derived?.coverage);
-  const split = useJob((s) => s.job.part.split);
-  const edit = useJob((s) => s.edit);
+  const unit = useDocument((s) => s.job.units);
+  const coverage = useDerived((s) => s.view?.coverage);
+  const split = useDocument((s) => s.job.part.split);
+  const edit = useDocument((s) => s.edit);
   const set = usePart((s) => s.set);
   const length = (v: number): string => formatLength(Math.round(v * 1e4) / 1e4, unit);
   const beside = all.filter((k) => k.id !== f.id && k.from === f.from && !k.proposed && touching(k, f));

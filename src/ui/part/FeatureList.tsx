@@ -3,7 +3,9 @@ import { Eye, EyeOff } from 'lucide-react';
 import { useMemo } from 'react';
 import { type ListedFeature, listFeatures, type Part, PLAIN_NOTE } from '@/core/part';
 import type { Coverage, Derived, Job } from '@/core/plan';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { cx, IconButton, Section } from '../kit/controls';
 import { useBuiltPart } from './built';
 import { usePart } from './store';
@@ -44,7 +46,7 @@ const listed = new WeakMap<Part, readonly ListedFeature[]>();
 
 /** Features of the job's part, kept while neither document nor contour changes. */
 export const useFeatures = (): readonly ListedFeature[] => {
-  const document = useJob((s) => s.job.part);
+  const document = useDocument((s) => s.job.part);
   const part = useBuiltPart();
   return useMemo(() => {
     const known = listed.get(part) ?? listFeatures(document, part);
@@ -54,7 +56,7 @@ export const useFeatures = (): readonly ListedFeature[] => {
 };
 
 export const setFeatureNote = (id: string, label: string, change: Partial<ListedFeature['note']>): void => {
-  useJob.getState().edit(label, (j: Job) => {
+  useDocument.getState().edit(label, (j: Job) => {
     j.part.notes = { ...j.part.notes, [id]: { ...PLAIN_NOTE, ...j.part.notes?.[id], ...change } };
     return j;
   });
@@ -62,7 +64,7 @@ export const setFeatureNote = (id: string, label: string, change: Partial<Listed
 
 export const FeatureList = () => {
   const features = useFeatures();
-  const coverage: Derived['coverage'] | undefined = useJob((s) => s.derived?.coverage);
+  const coverage: Derived['coverage'] | undefined = useDerived((s) => s.view?.coverage);
   const chosen = usePart((s) => s.feature);
   const set = usePart((s) => s.set);
   return (
@@ -94,7 +96,7 @@ export const FeatureList = () => {
                       onBlur={() => set({ hoveredFeature: null })}
                       onClick={() => {
                         set({ feature: chosen === f.id ? null : f.id });
-                        useJob.getState().set({ element: f.elements[0]?.split('/')[0] ?? null });
+                        useSelection.getState().set({ element: f.elements[0]?.split('/')[0] ?? null });
                       }}
                     >
                       <span aria-hidden className="w-3.5 shrink-0 text-center" title={FEATURE_STATE[state]}>

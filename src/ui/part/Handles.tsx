@@ -3,7 +3,8 @@ import { useMemo, useRef, useState } from 'react';
 import { solveDimensions, solveProfile } from '@/core/part';
 import { formatLength } from '@/core/units';
 import { toScreen, toWorld, type View } from '../centreline/view';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { changeProfile, type ProfileSide, setRowValue } from './rows';
 
 /** Screen distance within which a dragged point takes another's Z or diameter. */
@@ -26,9 +27,9 @@ const same = (a: Grip | null, b: Grip): boolean =>
 
 /** Ends of rows and straight sides to drag in the drawing; they snap to others' Z and ⌀ and to round numbers. */
 export const Handles = ({ view }: { view: View }) => {
-  const part = useJob((s) => s.job.part);
-  const unit = useJob((s) => s.job.units);
-  const chosen = useJob((s) => s.element);
+  const part = useDocument((s) => s.job.part);
+  const unit = useDocument((s) => s.job.units);
+  const chosen = useSelection((s) => s.element);
   const [drag, setDrag] = useState<{ grip: Grip; to: { x: number; y: number }; snapped: string } | null>(null);
   const start = useRef<Grip | null>(null);
   const grips = useMemo(() => {
@@ -120,7 +121,7 @@ export const Handles = ({ view }: { view: View }) => {
             }}
             onPointerDown={(e) => {
               e.stopPropagation();
-              useJob.getState().set({ element: g.id });
+              useSelection.getState().set({ element: g.id });
               if (g.locked) return;
               e.currentTarget.setPointerCapture(e.pointerId);
               start.current = g;
@@ -145,8 +146,8 @@ export const Handles = ({ view }: { view: View }) => {
                 y={at.y - 3}
                 width={6}
                 height={6}
-                fill={active ? '#2e4a7d' : '#ffffff'}
-                stroke={g.locked ? '#7b5a8e' : '#2e4a7d'}
+                fill={active ? 'var(--color-woad)' : 'white'}
+                stroke={g.locked ? 'var(--color-heather)' : 'var(--color-woad)'}
                 strokeWidth={1.2}
               />
             ) : (
@@ -157,7 +158,7 @@ export const Handles = ({ view }: { view: View }) => {
                     : `M${at.x - 9} ${at.y}h18m-14 -4l-4 4l4 4m10 -8l4 4l-4 4`
                 }
                 fill="none"
-                stroke="#2e4a7d"
+                stroke="var(--color-woad)"
                 strokeWidth={1.5}
               />
             )}
@@ -169,14 +170,14 @@ export const Handles = ({ view }: { view: View }) => {
           const p = toScreen(view, drag.to.x, drag.to.y);
           return (
             <g pointerEvents="none">
-              <circle cx={p.x} cy={p.y} r={4} fill="#2e4a7d" />
+              <circle cx={p.x} cy={p.y} r={4} fill="var(--color-woad)" />
               <text
                 x={p.x + 10}
                 y={p.y - 10}
                 fontSize={12}
                 className="num"
-                fill="#2e4a7d"
-                stroke="#f4f1ea"
+                fill="var(--color-woad)"
+                stroke="var(--color-linen)"
                 strokeWidth={4}
                 paintOrder="stroke"
               >

@@ -2,15 +2,15 @@
 import { useMemo } from 'react';
 import { buildPart } from '@/core/part';
 import { chainPath } from '../centreline/paths';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 import { usePart } from './store';
 
 /** Over the part: the contour of a file being looked at, places that are wrong in it, and the revision before. */
 export const Overlay = ({ hair }: { hair: number }) => {
   const brought = usePart((s) => s.bringing?.brought) ?? null;
   const showPrevious = usePart((s) => s.showPrevious);
-  const previous = useJob((s) => s.job.part.previous) ?? null;
-  const unit = useJob((s) => s.job.units);
+  const previous = useDocument((s) => s.job.part.previous) ?? null;
+  const unit = useDocument((s) => s.job.units);
   const old = useMemo(
     () => (previous && showPrevious ? buildPart({ ...previous }, unit) : null),
     [previous, showPrevious, unit],
@@ -23,7 +23,7 @@ export const Overlay = ({ hair }: { hair: number }) => {
           <path
             d={`${chainPath(old.boundary)}Z`}
             fill="none"
-            stroke="#7b5a8e"
+            stroke="var(--color-heather)"
             strokeWidth={1.6 * hair}
             strokeDasharray={`${6 * hair} ${3 * hair}`}
           />
@@ -33,8 +33,8 @@ export const Overlay = ({ hair }: { hair: number }) => {
         <g data-testid="brought">
           {[half.outer, half.inner, half.back].map((chain, i) => (
             <g key={['outer', 'inner', 'back'][i]}>
-              <path d={chainPath(chain)} fill="none" stroke="#fbfaf6" strokeWidth={5 * hair} />
-              <path d={chainPath(chain)} fill="none" stroke="#2e4a7d" strokeWidth={2.2 * hair} />
+              <path d={chainPath(chain)} fill="none" stroke="var(--color-paper)" strokeWidth={5 * hair} />
+              <path d={chainPath(chain)} fill="none" stroke="var(--color-woad)" strokeWidth={2.2 * hair} />
             </g>
           ))}
         </g>
@@ -48,7 +48,7 @@ export const Overlay = ({ hair }: { hair: number }) => {
               cy={p.at[1]}
               r={9 * hair}
               fill="none"
-              stroke={p.severity === 'blocking' ? '#a83a2a' : '#b8860b'}
+              stroke={p.severity === 'blocking' ? 'var(--color-madder)' : 'var(--color-weld-mark)'}
               strokeWidth={2 * hair}
             />
           ),

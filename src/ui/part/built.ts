@@ -1,7 +1,7 @@
 'use client';
 import { useMemo } from 'react';
 import { buildPart, type Part, type PartDocument } from '@/core/part';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 
 /** The last part built of a document: tray, card, section and 3D view ask for the same one after every edit. */
 const known = new WeakMap<PartDocument, { readonly unit: 'mm' | 'inch'; readonly part: Part }>();
@@ -19,7 +19,7 @@ const builtOf = (document: PartDocument, unit: 'mm' | 'inch'): Part => {
  * operations may take longer.
  */
 export const useBuiltPart = (): Part => {
-  const document = useJob((s) => s.job.part);
-  const unit = useJob((s) => s.job.units);
+  const document = useDocument((s) => s.job.part);
+  const unit = useDocument((s) => s.job.units);
   return useMemo(() => builtOf(document, unit), [document, unit]);
 };

@@ -1,12 +1,12 @@
 'use client';
 import { type Cut, DIN332, type Profile, type Row } from '@/core/part';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 
 export type ProfileSide = 'outer' | 'inner' | 'back';
 
 /** One edit of one side's profile. */
 export const changeProfile = (side: ProfileSide, label: string, f: (p: Profile) => void): void =>
-  useJob.getState().edit(label, (j) => {
+  useDocument.getState().edit(label, (j) => {
     const p = j.part[side];
     if (p) f(p);
     return j;
@@ -31,7 +31,7 @@ export const setRowValue = (row: Row, key: string, value: number | string | null
 };
 
 export const addBore = (): void =>
-  useJob.getState().edit('add a bore', (j) => {
+  useDocument.getState().edit('add a bore', (j) => {
     const length = Math.min(...j.part.outer.rows.map((r) => r.z ?? 0));
     const d = 10;
     j.part.inner = {
@@ -48,7 +48,7 @@ export const addBore = (): void =>
 export const addCentreHole = (d1: number): void => {
   const size = DIN332.find((s) => s.d1 === d1);
   if (!size) return;
-  useJob.getState().edit(`centre hole A${d1}`, (j) => {
+  useDocument.getState().edit(`centre hole A${d1}`, (j) => {
     const z = j.part.outer.start.z;
     const sink = (size.d2 - size.d1) / 2 / Math.tan(Math.PI / 6);
     const round = (v: number): number => Math.round(v * 1e4) / 1e4;
@@ -73,7 +73,7 @@ export const addCentreHole = (d1: number): void => {
 
 /** Closes the contour again where a bore was. */
 export const removeBore = (side: ProfileSide): void =>
-  useJob.getState().edit('remove the bore', (j) => {
+  useDocument.getState().edit('remove the bore', (j) => {
     if (side === 'back') {
       const d = j.part.back?.start.diameter;
       delete j.part.back;

@@ -6,7 +6,7 @@ import type { Source } from '@/core/part';
 import { reviseJob } from '@/core/plan';
 import type { Brought } from '@/solid/bringFile';
 import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/wishes';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
 import { EndedError, endSolids, solids } from './worker';
 
 /** A file that is being looked at before it becomes the part. */
@@ -187,7 +187,7 @@ export const usePart = create<PartState>((set, get) => {
       const b = get().bringing;
       const part = b?.brought?.part;
       if (!b || !part) return;
-      const { edit } = useJob.getState();
+      const { edit } = useDocument.getState();
       const whole = { ...part, source: sourceOf(b, b.brought?.axis ?? null, { ...b.wishes[b.kind] }) };
       edit(`bring in ${b.name.slice(0, 60)}`, (j) =>
         revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job,
@@ -202,7 +202,7 @@ export const usePart = create<PartState>((set, get) => {
     },
 
     again: async () => {
-      const { source } = useJob.getState().job.part;
+      const { source } = useDocument.getState().job.part;
       if (!source) return;
       const response = await fetch(`/api/files/${source.hash}`).catch(() => null);
       if (!response?.ok) {
@@ -227,14 +227,14 @@ export const usePart = create<PartState>((set, get) => {
     },
 
     loadSource: async () => {
-      const { source } = useJob.getState().job.part;
+      const { source } = useDocument.getState().job.part;
       if (!source || source.kind === 'dxf' || get().source?.hash === source.hash) return;
       const response = await fetch(`/api/files/${source.hash}`).catch(() => null);
       if (!response?.ok) return;
       const bytes = new Uint8Array(await response.arrayBuffer());
       const wishes = { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } } as Wishes;
       const brought = await solids((api) => api.bring(source.kind, bytes, wishes)).catch(() => null);
-      if (brought && useJob.getState().job.part.source?.hash === source.hash)
+      if (brought && useDocument.getState().job.part.source?.hash === source.hash)
         set({ source: { hash: source.hash, brought } });
     },
   };

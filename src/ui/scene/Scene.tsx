@@ -5,19 +5,18 @@ import * as THREE from 'three';
 import { distanceToCurve } from '@/core/geometry';
 import { allElements, buildPart, type Element } from '@/core/part';
 import type { SolidMesh } from '@/solid/bring';
-import { momentAt } from '../job/playback';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useMoment } from '../job/playback';
+import { useSelection } from '../job/selection';
 import { cx, IconButton } from '../kit/controls';
+import { token } from '../kit/tokens';
 import { type Pick3, useMeasure } from '../measure/store';
 import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
 import { lightCopy, meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
 import { type Direction, Stage } from './stage';
-
-const METAL = 0xcfd4d2;
-const INK = 0x1f2a30;
-const WOAD = 0x2e4a7d;
 
 const DIRECTIONS: readonly (readonly [Direction, string])[] = [
   ['corner', 'corner'],
@@ -28,7 +27,7 @@ const DIRECTIONS: readonly (readonly [Direction, string])[] = [
 ];
 
 /** In the Part phase the part stands alone at first. */
-const phaseShowsStock = (): boolean => useJob.getState().phase !== 'part';
+const phaseShowsStock = (): boolean => useSelection.getState().phase !== 'part';
 
 /** Faces of the mesh by triangle, for picks. */
 const faceOfTriangle = (groups: readonly { start: number; count: number; face: number }[], triangle: number): number =>
@@ -44,10 +43,9 @@ export const Scene = () => {
   const [clipped, setClipped] = useState(false);
   const [stockShown, setStockShown] = useState(phaseShowsStock());
   const [turnedOnly, setTurnedOnly] = useState(false);
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const time = useJob((s) => s.time);
-  const phase = useJob((s) => s.phase);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const phase = useSelection((s) => s.phase);
   const bringing = usePart((s) => s.bringing);
   const source = usePart((s) => s.source);
   const facePick = usePart((s) => s.facePick);
@@ -97,17 +95,14 @@ export const Scene = () => {
     () => (bringing ? (broughtPart ? buildPart(broughtPart) : null) : built),
     [bringing, broughtPart, built],
   );
-  const moment = useMemo(
-    () => (derived && !bringing ? momentAt(job, derived, time) : null),
-    [job, derived, time, bringing],
-  );
-  const stock = stockShown && !bringing ? (phase === 'part' ? derived?.rawStock : moment?.stock) : undefined;
+  const moment = useMoment();
+  const stock = stockShown && !bringing ? (phase === 'part' ? derived?.fixtures.rawStock : moment?.stock) : undefined;
 
   useEffect(() => {
     const s = stage.current;
     if (!s) return;
     const metal = new THREE.MeshStandardMaterial({
-      color: METAL,
+      color: token('metal'),
       metalness: 0.25,
       roughness: 0.55,
       side: THREE.FrontSide,
@@ -116,8 +111,8 @@ export const Scene = () => {
       polygonOffsetUnits: 1,
     });
     // what a section plane lays open shows its inside in the colour of cut metal
-    const inside = new THREE.MeshBasicMaterial({ color: 0xe9ddb8, side: THREE.BackSide });
-    const ink = new THREE.LineBasicMaterial({ color: INK });
+    const inside = new THREE.MeshBasicMaterial({ color: token('straw'), side: THREE.BackSide });
+    const ink = new THREE.LineBasicMaterial({ color: token('ink') });
     const objects: THREE.Object3D[] = [];
     let solid: THREE.Mesh | null = null;
     if (mesh) {
@@ -138,7 +133,7 @@ export const Scene = () => {
         ? new THREE.Mesh(
             coarse,
             new THREE.MeshStandardMaterial({
-              color: METAL,
+              color: token('metal'),
               metalness: 0.25,
               roughness: 0.55,
               flatShading: true,
@@ -155,13 +150,13 @@ export const Scene = () => {
     const objects: THREE.Object3D[] = [];
     if (stock) {
       const straw = new THREE.MeshStandardMaterial({
-        color: 0xd8c48a,
+        color: token('straw-solid'),
         transparent: true,
         opacity: 0.28,
         depthWrite: false,
         side: THREE.DoubleSide,
       });
-      const thin = new THREE.LineBasicMaterial({ color: 0xa8924f });
+      const thin = new THREE.LineBasicMaterial({ color: token('straw-edge') });
       for (const ring of regionBoundary(stock))
         objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
     }
@@ -183,7 +178,7 @@ export const Scene = () => {
     const objects: THREE.Object3D[] = [];
     for (const e of bringing ? [] : lit) {
       const material = new THREE.MeshBasicMaterial({
-        color: WOAD,
+        color: token('woad'),
         transparent: true,
         opacity: 0.45,
         side: THREE.DoubleSide,
@@ -198,7 +193,7 @@ export const Scene = () => {
     for (const p of places) {
       const ball = new THREE.Mesh(
         new THREE.SphereGeometry(4 * s.pixel(), 16, 12),
-        new THREE.MeshBasicMaterial({ color: WOAD, depthTest: false }),
+        new THREE.MeshBasicMaterial({ color: token('woad'), depthTest: false }),
       );
       ball.position.set(...p);
       ball.renderOrder = 5;
@@ -206,7 +201,7 @@ export const Scene = () => {
     }
     if (places.length === 2) {
       const g = new THREE.BufferGeometry().setFromPoints(places.map((p) => new THREE.Vector3(...p)));
-      const l = new THREE.Line(g, new THREE.LineBasicMaterial({ color: WOAD, depthTest: false }));
+      const l = new THREE.Line(g, new THREE.LineBasicMaterial({ color: token('woad'), depthTest: false }));
       l.renderOrder = 5;
       objects.push(l);
     }
@@ -236,7 +231,7 @@ export const Scene = () => {
     // a click on metal chooses the element that made it
     const at = { x: hit.point.x, y: Math.hypot(hit.point.y, hit.point.z) };
     const found = !bringing ? nearestElement(allElements(built), at) : null;
-    if (found) useJob.getState().set({ element: found.id.split('/')[0] });
+    if (found) useSelection.getState().set({ element: found.id.split('/')[0] });
   };
 
   return (

@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh';
+import { token } from '../kit/tokens';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
@@ -59,11 +60,11 @@ export class Stage {
   constructor(canvas: HTMLCanvasElement) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false });
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
-    this.renderer.setClearColor(0xf4f1ea, 1);
+    this.renderer.setClearColor(token('linen'), 1);
     this.renderer.localClippingEnabled = true;
     this.scene.add(this.part, this.stock, this.marks);
-    this.scene.add(new THREE.HemisphereLight(0xffffff, 0xb9b3a4, 2.1));
-    const key = new THREE.DirectionalLight(0xffffff, 1.5);
+    this.scene.add(new THREE.HemisphereLight('white', token('light-below'), 2.1));
+    const key = new THREE.DirectionalLight('white', 1.5);
     key.position.set(0.6, 1, 0.9);
     this.camera.add(key);
     this.scene.add(this.camera);

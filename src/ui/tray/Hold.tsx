@@ -6,7 +6,8 @@ import { jawLength } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { formatLength } from '@/core/units';
 import { FindingList } from '../card/Findings';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
 import { Button, Choice, NumberField, Row, Section } from '../kit/controls';
 
 export interface Library {
@@ -53,9 +54,9 @@ const HOLD_CODES = new Set([
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
 
 export const HoldTray = () => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const edit = useDocument((s) => s.edit);
   const library = useLibrary();
   const findings = derived?.findings.filter((f) => HOLD_CODES.has(f.code)) ?? [];
   const spindle = job.machine.spindles[0];
@@ -103,9 +104,9 @@ const STANDARD_BARS = [
 ];
 
 export const HoldCard = () => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const edit = useDocument((s) => s.edit);
   const unit = job.units;
   const u = unit === 'inch' ? 'in' : 'mm';
   const holding = (label: string, patch: Partial<typeof job.holding>): void =>

@@ -2,7 +2,8 @@
 import { FileUp, Plus, RefreshCw } from 'lucide-react';
 import { useRef } from 'react';
 import { allElements, describeElement, type FeatureKind, featureByHand } from '@/core/part';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { Button, Choice, Section, TextField, Toggle } from '../kit/controls';
 import { useBuiltPart } from '../part/built';
 import { FeatureList } from '../part/FeatureList';
@@ -20,9 +21,9 @@ const KINDS_BY_HAND: readonly (readonly [FeatureKind, string])[] = [
 ];
 
 export const PartTray = () => {
-  const job = useJob((s) => s.job);
-  const element = useJob((s) => s.element);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const element = useSelection((s) => s.element);
+  const edit = useDocument((s) => s.edit);
   const showPrevious = usePart((s) => s.showPrevious);
   const { open, again, set } = usePart.getState();
   const file = useRef<HTMLInputElement>(null);

@@ -3,13 +3,15 @@ import { useEffect, useState } from 'react';
 import { kindOf } from '@/core/operations';
 import { describeElement } from '@/core/part';
 import type { Candidate } from '@/core/plan';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
 import { addOperation } from '../job/edits';
-import { useJob } from '../job/store';
+import { useSelection } from '../job/selection';
 import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
 
 const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
-  const set = useJob((s) => s.set);
+  const set = useSelection((s) => s.set);
   const able = candidate.reach > 0;
   return (
     <button
@@ -50,12 +52,12 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
 
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const span = useJob((s) => s.span);
-  const candidates = useJob((s) => s.candidates);
-  const find = useJob((s) => s.findCandidates);
-  const set = useJob((s) => s.set);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const span = useSelection((s) => s.span);
+  const candidates = useDerived((s) => s.candidates);
+  const find = useDerived((s) => s.findCandidates);
+  const set = useSelection((s) => s.set);
   const [searching, setSearching] = useState(false);
   const [all, setAll] = useState(false);
 

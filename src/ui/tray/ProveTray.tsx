@@ -2,25 +2,25 @@
 import { wordPartProblem } from '@/core/checks';
 import type { Finding } from '@/core/findings';
 import { FindingList } from '../card/Findings';
-import { useJob } from '../job/store';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { Section } from '../kit/controls';
 import { longSeconds, StateMark } from '../kit/state';
 
 const RANK = { blocking: 0, attention: 1, info: 2 } as const;
 
 export const ProveTray = () => {
-  const derived = useJob((s) => s.derived);
-  const set = useJob((s) => s.set);
-  const operations = useJob((s) => s.job.operations);
+  const derived = useDerived((s) => s.view);
+  const set = useSelection((s) => s.set);
+  const operations = useDocument((s) => s.job.operations);
   if (!derived) return <p className="p-3 text-soft">Computing …</p>;
   const findings = [...derived.findings].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   const go = (f: Finding): void => {
     const op = derived.operations.find((o) => o.id === f.operation);
     if (!op) return;
-    const channel = derived.timeline.channels.find((c) => c.id === op.channel);
-    const own = channel?.events.filter((t) => t.event.op === op.id) ?? [];
-    const at = f.event !== null ? own.find((t) => t.event === op.events[f.event as number]) : undefined;
-    set({ operation: op.id, time: at ? (at.start + at.end) / 2 : op.times.start, playing: false });
+    const after = op.moments[op.findings.indexOf(f)] ?? 0;
+    set({ operation: op.id, time: op.times.start + after, playing: false });
   };
   const serious = findings.filter((f) => f.severity !== 'info').length + derived.part.problems.length;
   return (
@@ -44,7 +44,7 @@ export const ProveTray = () => {
       </Section>
       <Section title="After the last operation">
         <p className="num">
-          leftover {derived.leftoverVolume.toFixed(2)} mm³
+          leftover {derived.end.leftoverVolume.toFixed(2)} mm³
           <br />
           part {derived.part.volume.toFixed(1)} mm³
         </p>
@@ -55,9 +55,9 @@ export const ProveTray = () => {
 
 /** Times and states of all operations, beside the player. */
 export const ProveCard = () => {
-  const job = useJob((s) => s.job);
-  const derived = useJob((s) => s.derived);
-  const set = useJob((s) => s.set);
+  const job = useDocument((s) => s.job);
+  const derived = useDerived((s) => s.view);
+  const set = useSelection((s) => s.set);
   if (!derived) return null;
   return (
     <Section title="Run order and time">
@@ -93,7 +93,7 @@ export const ProveCard = () => {
           <tr className="border-t border-soft font-semibold">
             <td className="py-1">cycle time</td>
             <td className="num py-1 text-right" colSpan={2}>
-              {longSeconds(derived.timeline.total)}
+              {longSeconds(derived.total)}
             </td>
           </tr>
         </tbody>

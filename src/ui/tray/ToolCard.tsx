@@ -1,7 +1,8 @@
 'use client';
 import { toast } from 'sonner';
 import { decodeInsert, type Mounted, mountedAt, type Tool, type ToolField, ToolSchema, toolKind } from '@/core/tooling';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { Button, Choice, NumberField, Row, Section, TextField } from '../kit/controls';
 import { readPath, writePath } from '../kit/paths';
 import { ToolPicture } from './ToolPicture';
@@ -75,7 +76,7 @@ const STICK_OUT: ToolField = {
 
 /** How the tool stands in its station. */
 const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
-  const edit = useJob((s) => s.edit);
+  const edit = useDocument((s) => s.edit);
   const change = (label: string, patch: Partial<Mounted['mount']>): void =>
     edit(`${label} of ${tool.name}`, (j) => {
       Object.assign(j.mounts[at.carrier][at.station][at.position], patch);
@@ -114,9 +115,9 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
 };
 
 export const ToolCard = () => {
-  const job = useJob((s) => s.job);
-  const id = useJob((s) => s.tool);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const id = useSelection((s) => s.tool);
+  const edit = useDocument((s) => s.edit);
   const tool = id ? job.tools[id] : null;
   if (!tool)
     return (
@@ -170,7 +171,11 @@ export const ToolCard = () => {
         {users.length > 0 ? (
           <p className="text-soft">Used by {users.map((o) => o.name).join(', ')}.</p>
         ) : (
-          <Button tone="quiet" className="-ml-2 !text-woad" onClick={() => useJob.getState().set({ phase: 'plan' })}>
+          <Button
+            tone="quiet"
+            className="-ml-2 !text-woad"
+            onClick={() => useSelection.getState().set({ phase: 'plan' })}
+          >
             not used yet: plan with it
           </Button>
         )}

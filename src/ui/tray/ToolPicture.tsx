@@ -32,9 +32,14 @@ export const ToolPicture = ({ tool, wayUp, height }: { tool: Tool; wayUp: Mount[
       aria-label={`${tool.name} in section`}
     >
       <g transform="scale(1 -1)" strokeWidth={0.3}>
-        <path d={d.holder} fill="#c3c9c9" stroke="#4f5a5e" vectorEffect="non-scaling-stroke" />
-        <path d={d.cutting} fill="#f0dfa6" stroke="#1f2a30" vectorEffect="non-scaling-stroke" />
-        <circle cx={s.tip.x} cy={s.tip.y} r={0.7} fill="#a83a2a" />
+        <path
+          d={d.holder}
+          fill="var(--color-shank)"
+          stroke="var(--color-shank-edge)"
+          vectorEffect="non-scaling-stroke"
+        />
+        <path d={d.cutting} fill="var(--color-insert)" stroke="var(--color-ink)" vectorEffect="non-scaling-stroke" />
+        <circle cx={s.tip.x} cy={s.tip.y} r={0.7} fill="var(--color-madder)" />
       </g>
     </svg>
   );

@@ -2,16 +2,17 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { FIRST_POSITION, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
-import { useJob } from '../job/store';
+import { useDocument } from '../job/document';
+import { useSelection } from '../job/selection';
 import { cx, IconButton, Section, TextField } from '../kit/controls';
 import { useLibrary } from './Hold';
 
 /** Stations around the turret, as they stand when it turns. */
 export const ToolTray = () => {
-  const job = useJob((s) => s.job);
-  const chosen = useJob((s) => s.tool);
-  const set = useJob((s) => s.set);
-  const edit = useJob((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const chosen = useSelection((s) => s.tool);
+  const set = useSelection((s) => s.set);
+  const edit = useDocument((s) => s.edit);
   const library = useLibrary();
   const carrier = job.machine.carriers[0];
   const mounts = job.mounts[carrier.id] ?? {};

@@ -1,0 +1,149 @@
+'use client';
+import { type Curve, regionBounds } from '@/core/geometry';
+import { jawFront } from '@/core/holding';
+import { isCutting } from '@/core/operations';
+import type { Part } from '@/core/part';
+import { formatLength } from '@/core/units';
+import { useDocument } from '../job/document';
+import { setOperation } from '../job/edits';
+import { useTrack } from '../job/playback';
+import { useSelection } from '../job/selection';
+import { Dimension, Handle } from './marks';
+import { toScreen, type View } from './view';
+
+/** Cylinders to label: for each diameter the longest. */
+const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
+  const best = new Map<string, Curve>();
+  for (const c of curves) {
+    if (c.kind !== 'line' || Math.abs(c.from.y - c.to.y) > 1e-6) continue;
+    const key = c.from.y.toFixed(3);
+    const known = best.get(key);
+    if (!known || Math.abs(c.to.x - c.from.x) > Math.abs(known.to.x - known.from.x)) best.set(key, c);
+  }
+  return [...best.values()];
+};
+
+/** Length of the part, and in the Part phase its diameters. */
+export const PartDimensions = ({ view, part }: { view: View; part: Part }) => {
+  const phase = useSelection((s) => s.phase);
+  const unit = useDocument((s) => s.job.units);
+  const box = regionBounds(part.region);
+  return (
+    <>
+      <Dimension
+        view={view}
+        from={{ x: box.minX, y: -box.maxY }}
+        to={{ x: box.maxX, y: -box.maxY }}
+        offset={26}
+        text={formatLength(box.maxX - box.minX, unit)}
+      />
+      {phase === 'part' && (
+        <g pointerEvents="none" className="num" fontSize={11} fill="var(--color-ink)">
+          {distinctDiameters(part.outer.map((e) => e.curve)).map((c) => {
+            const m = toScreen(view, (c.from.x + c.to.x) / 2, c.from.y);
+            return (
+              <text
+                key={`${c.from.x}${c.from.y}`}
+                x={m.x}
+                y={m.y - 7}
+                textAnchor="middle"
+                stroke="var(--color-linen)"
+                strokeWidth={3}
+                paintOrder="stroke"
+              >
+                ⌀{formatLength(c.from.y * 2, unit)}
+              </text>
+            );
+          })}
+        </g>
+      )}
+    </>
+  );
+};
+
+/** Stick-out and grip, the former to be dragged. */
+export const HoldDimensions = ({ view, height, part }: { view: View; height: number; part: Part | null }) => {
+  const job = useDocument((s) => s.job);
+  const edit = useDocument((s) => s.edit);
+  const { units: unit, stock, holding } = job;
+  const front = jawFront(stock, holding);
+  const y = -stock.diameter / 2;
+  const box = part && part.region.length > 0 ? regionBounds(part.region) : null;
+  const stickOutAt = (z: number): number => Math.round((stock.frontAllowance - z) * 10) / 10;
+  return (
+    <>
+      <Dimension
+        view={view}
+        from={{ x: front, y }}
+        to={{ x: stock.frontAllowance, y }}
+        offset={44}
+        text={`stick-out ${formatLength(holding.stickOut, unit)}`}
+      />
+      <Dimension
+        view={view}
+        from={{ x: front - holding.grip, y }}
+        to={{ x: front, y }}
+        offset={44}
+        text={`grip ${formatLength(holding.grip, unit)}`}
+      />
+      {box && (
+        <Dimension
+          view={view}
+          from={{ x: box.minX, y }}
+          to={{ x: box.maxX, y }}
+          offset={20}
+          text={formatLength(box.maxX - box.minX, unit)}
+        />
+      )}
+      <Handle
+        view={view}
+        height={height}
+        z={front}
+        label={`stick-out ${formatLength(holding.stickOut, unit)}`}
+        onMove={stickOutAt}
+        onDone={(z) =>
+          edit('drag stick-out', (j) => ({
+            ...j,
+            holding: { ...j.holding, stickOut: Math.max(1, stickOutAt(z)) },
+          }))
+        }
+      />
+    </>
+  );
+};
+
+/** Front and back limit of the chosen operation, where it has them. */
+export const LimitHandles = ({ view, height }: { view: View; height: number }) => {
+  const id = useSelection((s) => s.operation);
+  const op = useDocument((s) => (id === null ? undefined : s.job.operations[id]));
+  const unit = useDocument((s) => s.job.units);
+  const timed = useTrack(id);
+  if (!op || !isCutting(op) || !('frontLimit' in op.params) || !timed) return null;
+  const zs = timed.flatMap(({ event: e }) =>
+    (e.kind === 'feed' || e.kind === 'arc') && e.to.Z !== undefined ? [e.to.Z] : [],
+  );
+  if (zs.length === 0) return null;
+  const handle = (name: 'back' | 'front', key: 'backLimit' | 'frontLimit', value: number | null, reached: number) => (
+    <Handle
+      key={key}
+      view={view}
+      height={height}
+      z={value ?? reached}
+      label={value === null ? `${name} end` : `${name} limit ${formatLength(value, unit)}`}
+      ghost={value === null}
+      onMove={(z) => z}
+      onDone={(z) =>
+        setOperation(op.id, `drag ${name} limit`, (o) => {
+          if ('params' in o) Object.assign(o.params, { [key]: Math.round(z * 20) / 20 });
+        })
+      }
+    />
+  );
+  const { backLimit, frontLimit } = op.params;
+  return (
+    <>
+      {handle('back', 'backLimit', backLimit, Math.min(...zs))}
+      {handle('front', 'frontLimit', frontLimit, Math.max(...zs))}
+    </>
+  );
+};

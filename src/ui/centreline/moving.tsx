@@ -1,0 +1,134 @@
+'use client';
+import { memo, useMemo } from 'react';
+import { mapRegion, type Region, regionBounds } from '@/core/geometry';
+import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
+import { formatLength } from '@/core/units';
+import { useDerived } from '../job/derived';
+import { useDocument } from '../job/document';
+import { useMoment } from '../job/playback';
+import { useSelection } from '../job/selection';
+import { useBuiltPart } from '../part/built';
+import { regionPath, toolDrawing } from './paths';
+
+/** What follows the time cursor, each part by itself, so that the rest of the drawing stays as it is. */
+
+export const mirror = (r: Region): Region => mapRegion(r, (p) => ({ x: p.x, y: -p.y }), true);
+
+const StockPath = memo(({ stock, hair }: { stock: Region; hair: number }) => (
+  <g pointerEvents="none">
+    <path
+      data-testid="stock"
+      d={regionPath(stock)}
+      fill="url(#hatch-stock)"
+      stroke="var(--color-straw-edge)"
+      strokeWidth={hair}
+    />
+    <path
+      d={regionPath(mirror(stock))}
+      fill="var(--color-straw-pale)"
+      stroke="var(--color-straw-edge)"
+      strokeWidth={hair}
+    />
+  </g>
+));
+StockPath.displayName = 'StockPath';
+
+/** Stock under the time cursor. */
+export const MovingStock = ({ hair }: { hair: number }) => {
+  const moment = useMoment();
+  const raw = useDerived((s) => s.view?.fixtures.rawStock);
+  const stock = moment?.stock ?? raw;
+  return stock ? <StockPath stock={stock} hair={hair} /> : null;
+};
+
+/** A tool shown by itself in the Tool phase stands beside the front of the part. */
+const useStanding = () => {
+  const job = useDocument((s) => s.job);
+  const phase = useSelection((s) => s.phase);
+  const toolId = useSelection((s) => s.tool);
+  const part = useBuiltPart();
+  return useMemo(() => {
+    const tool = phase === 'tool' && toolId ? job.tools[toolId] : undefined;
+    if (!tool || part.region.length === 0) return null;
+    const s = toolSection(tool, mountedAt(job.mounts, tool.id)?.mount.wayUp);
+    if (!s.ok) return null;
+    const box = regionBounds(part.region);
+    const facts = toolFacts(tool);
+    const at =
+      facts.stands === 'across'
+        ? { x: box.maxX - 1, y: job.stock.diameter / 2 + 3 }
+        : { x: box.maxX + 4, y: facts.onCentre ? 0 : Math.max(0, (part.inner[0]?.curve.from.y ?? 6) - 2) };
+    return { section: s.section, at };
+  }, [phase, toolId, job, part]);
+};
+
+/** The tool at work, to scale. */
+export const MovingTool = ({ hair }: { hair: number }) => {
+  const phase = useSelection((s) => s.phase);
+  const moment = useMoment();
+  const standing = useStanding();
+  const tool =
+    standing ??
+    (moment?.section && moment.centre && phase !== 'part' && phase !== 'hold'
+      ? { section: moment.section, at: moment.centre }
+      : null);
+  if (!tool) return null;
+  const drawn = toolDrawing(tool.section);
+  return (
+    <g transform={`translate(${tool.at.x} ${tool.at.y})`} pointerEvents="none" data-testid="tool">
+      <path
+        d={drawn.turret}
+        fill="var(--color-turret)"
+        fillOpacity={0.55}
+        stroke="var(--color-iron-edge)"
+        strokeWidth={hair}
+      />
+      <path
+        d={drawn.holder}
+        fill="var(--color-shank)"
+        fillOpacity={0.9}
+        stroke="var(--color-shank-edge)"
+        strokeWidth={hair}
+      />
+      <path d={drawn.cutting} fill="var(--color-insert)" stroke="var(--color-ink)" strokeWidth={1.2 * hair} />
+      <circle cx={tool.section.tip.x} cy={tool.section.tip.y} r={2.2 * hair} fill="var(--color-madder)" />
+    </g>
+  );
+};
+
+/** Leftover and gouge, once the time cursor stands at the end. */
+export const AtTheEnd = ({ hair }: { hair: number }) => {
+  const end = useDerived((s) => s.view?.end);
+  const total = useDerived((s) => s.view?.total ?? 0);
+  const reached = useSelection((s) => s.time >= total - 1e-6);
+  const phase = useSelection((s) => s.phase);
+  if (!end || !reached || phase === 'part' || phase === 'hold') return null;
+  return (
+    <g pointerEvents="none">
+      <path d={regionPath(end.leftover)} fill="url(#stipple)" stroke="var(--color-weld-mark)" strokeWidth={hair} />
+      <path d={regionPath(end.gouge)} fill="url(#cross)" stroke="var(--color-madder)" strokeWidth={hair} />
+    </g>
+  );
+};
+
+/** Where the tip stands, or the pointer when nothing runs. */
+export const Readout = ({ pointer, about }: { pointer: { x: number; y: number } | null; about: string }) => {
+  const unit = useDocument((s) => s.job.units);
+  const moment = useMoment();
+  const round = (v: number): number => Math.round(v * 100) / 100;
+  const place =
+    moment?.tip && moment.operation
+      ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${moment.operation.station ?? '–'}`
+      : pointer
+        ? `⌀ ${formatLength(round(Math.abs(pointer.y) * 2), unit)}  Z ${formatLength(round(pointer.x), unit)}`
+        : '';
+  return (
+    <div
+      className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink"
+      data-testid="readout"
+    >
+      {place}
+      {about ? `   ${about}` : ''}
+    </div>
+  );
+};

@@ -1,0 +1,67 @@
+'use client';
+import { create } from 'zustand';
+import type { Job } from '@/core/plan';
+import type { Released } from '@/workers/core.worker';
+import { callback, core } from './core';
+import { Deriver, type DeriverState } from './deriver';
+import { useDocument } from './document';
+import { useSelection } from './selection';
+
+interface DerivedState extends DeriverState {
+  readonly released: Released | null;
+  readonly releasedFor: Job | null;
+  ask: (job: Job) => void;
+  reset: () => void;
+  cancel: () => void;
+  findCandidates: () => Promise<void>;
+  release: () => Promise<void>;
+}
+
+export const useDerived = create<DerivedState>((set) => {
+  const deriver = new Deriver({
+    derive: (job, fresh, onProgress) => core().derive(job, fresh, callback(onProgress)),
+    changed: (state) => set(state),
+  });
+  return {
+    view: null,
+    viewFor: null,
+    progress: null,
+    failure: null,
+    candidates: null,
+    released: null,
+    releasedFor: null,
+    ask: (job) => {
+      set({ candidates: null });
+      void deriver.ask(job);
+    },
+    reset: () => {
+      deriver.reset();
+      set({ released: null, releasedFor: null });
+    },
+    cancel: () => {
+      void core().cancel();
+      set({ progress: null });
+    },
+    findCandidates: async () => {
+      const { job } = useDocument.getState();
+      const { span } = useSelection.getState();
+      const current = (): boolean => useDocument.getState().job === job && useSelection.getState().span === span;
+      let done = false;
+      const found = await core().candidates(
+        job,
+        span ? { from: span.from, to: span.to } : null,
+        span?.side ?? 'outer',
+        callback((candidates: NonNullable<DeriverState['candidates']>) => {
+          if (current() && !done) set({ candidates });
+        }),
+      );
+      done = true;
+      if (found && current()) set({ candidates: found });
+    },
+    release: async () => {
+      const { job } = useDocument.getState();
+      const released = await core().release(job, new Date().toISOString().slice(0, 10));
+      if (released && useDocument.getState().job === job) set({ released, releasedFor: job });
+    },
+  };
+});

@@ -1,0 +1,62 @@
+'use client';
+import { create } from 'zustand';
+
+export type Phase = 'part' | 'hold' | 'tool' | 'plan' | 'prove' | 'release';
+export const PHASES: readonly Phase[] = ['part', 'hold', 'tool', 'plan', 'prove', 'release'];
+
+export interface SpanPick {
+  readonly side: 'outer' | 'inner';
+  readonly from: string;
+  readonly to: string;
+}
+
+/** What is looked at: never saved, never part of the document. */
+export interface Selection {
+  readonly phase: Phase;
+  readonly operation: string | null;
+  readonly element: string | null;
+  readonly tool: string | null;
+  readonly span: SpanPick | null;
+  /** Index of the candidate under the pointer. */
+  readonly previewed: number | null;
+  /** Time cursor, s. */
+  readonly time: number;
+  readonly playing: boolean;
+  /** Where the run ends by itself; null = at the end. */
+  readonly stopAt: number | null;
+  /** How many times faster than the machine it runs. */
+  readonly rate: number;
+}
+
+export const FIRST: Selection = {
+  phase: 'plan',
+  operation: null,
+  element: null,
+  tool: null,
+  span: null,
+  previewed: null,
+  time: 0,
+  playing: false,
+  stopAt: null,
+  rate: 4,
+};
+
+/** A new span ends the preview; whatever is chosen stays chosen otherwise. */
+export const selected = (now: Selection, patch: Partial<Selection>): Selection => ({
+  ...now,
+  ...('span' in patch && patch.span !== now.span ? { previewed: null } : {}),
+  ...patch,
+});
+
+/** The time cursor stays on the timeline when the job gets shorter. */
+export const within = (now: Selection, total: number): Selection =>
+  now.time > total ? { ...now, time: total, playing: false } : now;
+
+interface SelectionState extends Selection {
+  set: (patch: Partial<Selection>) => void;
+}
+
+export const useSelection = create<SelectionState>((set) => ({
+  ...FIRST,
+  set: (patch) => set((s) => selected(s, patch)),
+}));
