@@ -8,6 +8,7 @@ import {
   inflateRegion,
   insetShape,
   intersectRegions,
+  type LowerSide,
   lowerSideOn,
   mapRegion,
   overlapsMoreThan,
@@ -18,6 +19,7 @@ import {
   rectangle,
   regionBounds,
   Surface,
+  sideHeight,
   simplifyRegion,
   subtract,
   subtractRegion,
@@ -61,6 +63,21 @@ export interface MotionCheck {
   readonly findings: readonly Finding[];
   readonly stock: Region;
 }
+
+/** A straight way of a cutting shape, with the lower side of what it covers. */
+interface Way {
+  readonly shape: RoundedPolygon;
+  readonly a: Point;
+  readonly b: Point;
+  readonly lower: LowerSide;
+  readonly from: number;
+  readonly to: number;
+}
+/** With the upper side, its heights with their sign turned. */
+type SweptWay = Way & { readonly upper: LowerSide };
+
+/** Step in which stretches under overhangs are looked through, mm. */
+const SCAN = 0.02;
 
 /** Side from which a tool works, by its section alone. */
 export const frameOfTool = (section: ToolSection): Frame['name'] =>
@@ -122,7 +139,7 @@ class Check {
   /** Stretches (along the frame's x) where something was cut under metal that still stands. */
   private readonly shadows: { from: number; to: number }[] = [];
   /** Outlines of all ways of the cutting shapes, in the frame. */
-  private readonly ways: { shape: RoundedPolygon; a: Point; b: Point; from: number; to: number }[] = [];
+  private readonly ways: Way[] = [];
   private start: { before: Surface; swept: Surface; ways: number } | null = null;
   private run_: { path: Point[]; event: number; last: number } | null = null;
 
@@ -181,20 +198,53 @@ class Check {
   }
 
   /**
-   * Where an edge leans under metal, the line of the top takes off too much: there the stock is made anew from the ways of
-   * the tool that cross the stretch.
+   * Where an edge leans under metal, the line of the top takes off too much: what stands above the highest place that was
+   * swept is still there. Where something was left between two ways of the tool, the stock is made anew from all ways.
    */
   private underOverhangs(back: (r: Region) => Region, cap: number): Region {
-    const low = -10_000;
-    const pieces = mergeStretches(this.shadows).flatMap((w) => {
-      const strip = rectangle(w.from, low, w.to, cap + 1);
-      const swept = this.ways.flatMap((k) =>
-        k.from < w.to && k.to > w.from ? [clipToStrip(outlineOf(k.shape, k.a, k.b), w.from, w.to)] : [],
-      );
-      const inside = intersectRegions(this.input.stock, back(strip));
-      return subtractRegion(inside, back(unionRegions(swept.filter((r) => r.length > 2))));
+    return mergeStretches(this.shadows).flatMap(({ from, to }) => {
+      const ways = this.ways
+        .filter((k) => k.from < to && k.to > from)
+        .map((k) => ({ ...k, upper: upperSideOn(k.shape, k.a, k.b) }));
+      if (this.leavesGaps(ways, from, to)) return this.byPolygons(ways, from, to, back, cap);
+      const swept = Surface.level(1e5, from, to);
+      for (const { upper } of ways) swept.cut(upper);
+      const { x, y } = swept.corners;
+      const above = x.map((v, i) => point(v, Math.min(cap, -y[i])));
+      return intersectRegions(this.input.stock, back([[...above, point(to, cap), point(from, cap)]]));
     });
-    return pieces;
+  }
+
+  /** Whether metal is left between the ways of the tool over a stretch, looked at every few hundredths and at their ends. */
+  private leavesGaps(ways: readonly SweptWay[], from: number, to: number): boolean {
+    const places = ways.flatMap((k) => [k.from - 1e-6, k.from + 1e-6, k.to - 1e-6, k.to + 1e-6]);
+    const n = Math.ceil((to - from) / SCAN);
+    for (let i = 0; i < n; i++) places.push(from + ((to - from) * (i + 0.5)) / n);
+    for (const x of places) {
+      if (x <= from || x >= to) continue;
+      const spans = ways
+        .filter((k) => k.from < x && k.to > x)
+        .map((k) => ({ low: sideHeight(k.lower, x), high: -sideHeight(k.upper, x) }))
+        .sort((a, b) => a.low - b.low);
+      let reached = this.metal.surface.heightAt(x);
+      for (const s of spans) {
+        if (s.low > reached + TOLERANCE.gouge) return true;
+        reached = Math.max(reached, s.high);
+      }
+    }
+    return false;
+  }
+
+  private byPolygons(
+    ways: readonly SweptWay[],
+    from: number,
+    to: number,
+    back: (r: Region) => Region,
+    cap: number,
+  ): Region {
+    const inside = intersectRegions(this.input.stock, back(rectangle(from, -10_000, to, cap + 1)));
+    const swept = ways.map((k) => clipToStrip(outlineOf(k), from, to)).filter((r) => r.length > 2);
+    return subtractRegion(inside, back(unionRegions(swept)));
   }
 
   private seen(p: Point): Point {
@@ -263,11 +313,10 @@ class Check {
     this.start ??= { before: this.metal.surface.fresh(), swept: Surface.level(1e5, -1e4, 1e4), ways: this.ways.length };
     const take = (s: RoundedPolygon, a: Point, b: Point): void => {
       const lower = lowerSideOn(s, a, b);
-      this.ways.push({ shape: s, a, b, from: lower.x[0], to: lower.x[lower.x.length - 1] });
+      this.ways.push({ shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1] });
       // a way that takes nothing off the top says nothing about what is hidden
       if (!this.metal.surface.cut(lower) || !this.start) return;
-      const upper = upperSideOn(s, a, b);
-      this.start.swept.cut({ x: upper.x, y: upper.y.map((v) => -v) });
+      this.start.swept.cut(upperSideOn(s, a, b));
     };
     take(shape, from, to);
     // the work turns: what reaches past the axis cuts on the other side too
@@ -342,11 +391,10 @@ class Check {
 }
 
 /** Outline of what a convex shape covers on a straight way. */
-const outlineOf = (shape: RoundedPolygon, a: Point, b: Point): Point[] => {
-  const lower = lowerSideOn(shape, a, b);
-  const upper = upperSideOn(shape, a, b);
-  return [...lower.x.map((x, i) => point(x, lower.y[i])), ...upper.x.map((x, i) => point(x, upper.y[i])).reverse()];
-};
+const outlineOf = ({ lower, upper }: SweptWay): Point[] => [
+  ...lower.x.map((x, i) => point(x, lower.y[i])),
+  ...upper.x.map((x, i) => point(x, -upper.y[i])).reverse(),
+];
 
 /** A convex ring between two places of x. */
 const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] => {

@@ -134,7 +134,12 @@ export const flattenCurve = (c: Curve, chordError: number = TOLERANCE.chord): Po
   const sweep = Math.abs(arcSweep(c));
   const step = 2 * Math.acos(Math.max(0, 1 - chordError / Math.max(radius, chordError)));
   const count = Math.max(1, Math.ceil(sweep / step));
-  return Array.from({ length: count }, (_, i) => pointAt(c, (i + 1) / count));
+  const start = angleAt(c, c.from);
+  const turn = arcSweep(c) / count;
+  const points: Point[] = [];
+  for (let i = 1; i < count; i++) points.push(add(c.centre, fromAngle(start + turn * i, radius)));
+  points.push(c.to);
+  return points;
 };
 
 /** The whole chain as points, first one included. Chain pieces must join end to start. */
@@ -194,3 +199,31 @@ export const boundsOfCurves = (curves: readonly Curve[]): Bounds =>
 /** True when the piece has no length worth keeping. */
 export const isDegenerate = (c: Curve): boolean =>
   curveLength(c) < TOLERANCE.samePoint || length(subtract(c.to, c.from)) < TOLERANCE.samePoint;
+
+/** Distance of many points from one chain: curves whose boxes lie further off than the nearest so far are not looked at. */
+export class ChainDistance {
+  private readonly boxes: readonly Bounds[];
+  private last = 0;
+
+  constructor(private readonly chain: readonly Curve[]) {
+    this.boxes = chain.map((c) => boundsOfCurves([c]));
+  }
+
+  /** mm; Infinity for an empty chain. */
+  from(p: Point): number {
+    const { chain, boxes } = this;
+    if (chain.length === 0) return Number.POSITIVE_INFINITY;
+    // points come along a chain: the nearest curve is most often the last one again
+    let best = distanceToCurve(chain[this.last], p);
+    for (let i = 0; i < chain.length; i++) {
+      const b = boxes[i];
+      if (p.x < b.minX - best || p.x > b.maxX + best || p.y < b.minY - best || p.y > b.maxY + best) continue;
+      const d = distanceToCurve(chain[i], p);
+      if (d < best) {
+        best = d;
+        this.last = i;
+      }
+    }
+    return best;
+  }
+}

@@ -162,6 +162,29 @@ export const carriedShape = (shape: RoundedPolygon, from: Point, to: Point): Rou
   return { points: moved.length > 2 ? convexHull(moved) : moved, radius: shape.radius };
 };
 
+/** How deep a place lies within a shape that stands at a point: its distance from the outline, 0 outside, mm. */
+export const depthWithin = (shape: RoundedPolygon, at: Point, p: Point): number => {
+  const hull = shape.points;
+  const x = p.x - at.x;
+  const y = p.y - at.y;
+  if (hull.length < 3) {
+    const far = Math.min(...hull.map((k) => Math.sqrt((x - k.x) ** 2 + (y - k.y) ** 2)));
+    return Math.max(0, shape.radius - far);
+  }
+  let least = Number.POSITIVE_INFINITY;
+  for (let i = 0, j = hull.length - 1; i < hull.length; j = i++) {
+    const a = hull[j];
+    const dx = hull[i].x - a.x;
+    const dy = hull[i].y - a.y;
+    const l = Math.sqrt(dx * dx + dy * dy);
+    if (l < UPRIGHT) continue;
+    const inside = (dx * (y - a.y) - dy * (x - a.x)) / l;
+    if (inside < least) least = inside;
+  }
+  // beyond a corner the round is nearer than the sides say: within them only what is sure
+  return least >= 0 ? least + shape.radius : Math.max(0, shape.radius + least * Math.SQRT2);
+};
+
 /** The shape less a skin of `by` mm all round; null when nothing is left. */
 export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | null => {
   if (by <= 0) return { points: shape.points, radius: shape.radius - by };
@@ -195,7 +218,7 @@ export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | 
 
 const turned = new WeakMap<RoundedPolygon, RoundedPolygon>();
 
-/** The upper side of what a convex shape covers on a straight way, as points with rising x. */
+/** The upper side of what a convex shape covers on a straight way, its heights with their sign turned: points with rising x. */
 export const upperSideOn = (
   shape: RoundedPolygon,
   from: Point,
@@ -208,6 +231,18 @@ export const upperSideOn = (
       shape,
       (over = { points: shape.points.map((p) => ({ x: p.x, y: -p.y })).reverse(), radius: shape.radius }),
     );
-  const side = lowerSideOn(over, { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
-  return { x: side.x, y: side.y.map((v) => -v) };
+  return lowerSideOn(over, { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
+};
+
+/** Height of a side at x between its ends. */
+export const sideHeight = (side: LowerSide, x: number): number => {
+  let a = 0;
+  let b = side.x.length - 1;
+  while (b - a > 1) {
+    const m = (a + b) >> 1;
+    if (side.x[m] <= x) a = m;
+    else b = m;
+  }
+  if (b === a) return side.y[a];
+  return side.y[a] + ((side.y[b] - side.y[a]) * (x - side.x[a])) / (side.x[b] - side.x[a]);
 };

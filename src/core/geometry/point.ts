@@ -11,8 +11,9 @@ export const scale = (a: Point, factor: number): Point => ({ x: a.x * factor, y:
 export const dot = (a: Point, b: Point): number => a.x * b.x + a.y * b.y;
 /** z component of a × b: positive when b lies counter-clockwise of a. */
 export const cross = (a: Point, b: Point): number => a.x * b.y - a.y * b.x;
-export const length = (a: Point): number => Math.hypot(a.x, a.y);
-export const distance = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y);
+// Math.hypot guards against overflow at several times the cost; lengths here are far from it
+export const length = (a: Point): number => Math.sqrt(a.x * a.x + a.y * a.y);
+export const distance = (a: Point, b: Point): number => Math.sqrt((a.x - b.x) ** 2 + (a.y - b.y) ** 2);
 export const lerp = (a: Point, b: Point, t: number): Point => ({
   x: a.x + (b.x - a.x) * t,
   y: a.y + (b.y - a.y) * t,

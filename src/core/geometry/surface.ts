@@ -1,4 +1,4 @@
-import type { LowerSide } from './outline';
+import { type LowerSide, sideHeight } from './outline';
 import type { Point } from './point';
 import type { Region } from './region';
 
@@ -92,12 +92,14 @@ export class Surface {
   putBack(copy: Surface): void {
     this.xs = copy.xs.slice();
     this.ys = copy.ys.slice();
+    this.tops = null;
   }
 
   /** Takes over the state of a copy that was made before. */
   restore(copy: Surface): void {
     this.xs = copy.xs.slice();
     this.ys = copy.ys.slice();
+    this.tops = null;
     this.changed.splice(0, this.changed.length, ...copy.changed.map((c) => ({ ...c })));
     this.removed = copy.removed;
   }
@@ -218,30 +220,68 @@ export class Surface {
     return this.climb(side, dx, dy, false);
   }
 
+  /** The place of the metal that stands highest above the lower side, or null where none does. */
+  deepest(side: LowerSide, dx = 0, dy = 0): Point | null {
+    return this.climb(side, dx, dy, false) > 1e-9 ? { x: this.worstX, y: this.worstY } : null;
+  }
+
+  /** Where the last climb was highest. */
+  private worstX = 0;
+  private worstY = 0;
+
+  /** Greatest height of every whole block of corners, made again after the line has changed. */
+  private tops: Float64Array | null = null;
+
+  private blockTops(): Float64Array {
+    if (this.tops) return this.tops;
+    const { ys } = this;
+    const tops = new Float64Array(Math.floor(ys.length / BLOCK));
+    for (let i = 0; i < tops.length; i++) {
+      let most = VOID;
+      for (let k = i * BLOCK; k < (i + 1) * BLOCK; k++) if (ys[k] > most) most = ys[k];
+      tops[i] = most;
+    }
+    this.tops = tops;
+    return tops;
+  }
+
   private climb(side: LowerSide, dx: number, dy: number, stopAtFirst: boolean): number {
     const { xs, ys } = this;
     const n = xs.length;
     const lx = side.x;
     const ly = side.y;
     const m = lx.length;
-    let worst = -Infinity;
+    let worst = Number.NEGATIVE_INFINITY;
     if (n < 2 || m === 0) return worst;
     const a = lx[0] + dx;
     const b = lx[m - 1] + dx;
     if (b <= xs[0] + 1e-9 || a >= xs[n - 1] - 1e-9) return worst;
-    // corners of the metal against the shape
-    let i = this.lower(a + 1e-9);
-    const first = i;
+    // corners of the metal against the shape, whole blocks of them at once where even their highest stays below
+    const first = this.lower(a + 1e-9);
+    const end = this.lower(b - 1e-9);
+    const tops = end - first > 2 * BLOCK ? this.blockTops() : null;
+    const bottom = tops ? bottomOf(side) : 0;
     let k = 0;
-    for (; i < n && xs[i] < b - 1e-9; i++) {
+    for (let i = first; i < end; i++) {
+      if (tops && i % BLOCK === 0 && i + BLOCK <= end) {
+        const from = xs[i] - dx;
+        const to = xs[i + BLOCK - 1] - dx;
+        const least =
+          to <= lx[bottom] ? sideHeight(side, to) : from >= lx[bottom] ? sideHeight(side, from) : ly[bottom];
+        if (tops[i / BLOCK] - (least + dy) <= (stopAtFirst ? Math.max(worst, 0) : worst)) {
+          i += BLOCK - 1;
+          continue;
+        }
+      }
       if (ys[i] <= VOID) continue;
       const x = xs[i] - dx;
       while (k < m - 2 && lx[k + 1] < x) k++;
-      const w = lx[k + 1] - lx[k];
-      const low = m === 1 ? ly[0] : ly[k] + ((ly[k + 1] - ly[k]) * (x - lx[k])) / w;
+      const low = m === 1 ? ly[0] : ly[k] + ((ly[k + 1] - ly[k]) * (x - lx[k])) / (lx[k + 1] - lx[k]);
       const over = ys[i] - (low + dy);
       if (over > worst) {
         worst = over;
+        this.worstX = xs[i];
+        this.worstY = ys[i];
         if (stopAtFirst && worst > 1e-9) return worst;
       }
     }
@@ -260,6 +300,8 @@ export class Surface {
       const over = y - (ly[c] + dy);
       if (over > worst) {
         worst = over;
+        this.worstX = at;
+        this.worstY = y;
         if (stopAtFirst && worst > 1e-9) return worst;
       }
     }
@@ -272,9 +314,11 @@ export class Surface {
     const n = xs.length;
     const m = side.x.length;
     if (n < 2 || m < 2) return false;
-    const a = Math.max(side.x[0] + dx, xs[0]);
-    const b = Math.min(side.x[m - 1] + dx, xs[n - 1]);
-    if (b - a < 1e-9) return false;
+    const whole = { a: Math.max(side.x[0] + dx, xs[0]), b: Math.min(side.x[m - 1] + dx, xs[n - 1]) };
+    if (whole.b - whole.a < 1e-9) return false;
+    const reach = this.stretchBelow(side, dx, dy, whole.a, whole.b);
+    if (!reach) return false;
+    const { a, b } = reach;
     const out = new Polyline();
     const i0 = this.lower(a + 1e-9);
     let took = 0;
@@ -321,6 +365,7 @@ export class Surface {
       }
     }
     if (took <= 1e-12) return false;
+    this.tops = null;
     this.removed += took;
     this.note(a, b);
     // splice: keep what lies left of a and right of b, with the walls that the cut leaves
@@ -339,6 +384,45 @@ export class Surface {
     xs.splice(start, until - start, ...joined.xs);
     ys.splice(start, until - start, ...joined.ys);
     return true;
+  }
+
+  /** The stretch of [a, b] outside of which the side lies on or above the metal; null where it does everywhere. */
+  private stretchBelow(
+    side: LowerSide,
+    dx: number,
+    dy: number,
+    a: number,
+    b: number,
+  ): { readonly a: number; readonly b: number } | null {
+    const { xs, ys } = this;
+    const n = xs.length;
+    const m = side.x.length;
+    let from = Number.POSITIVE_INFINITY;
+    let to = Number.NEGATIVE_INFINITY;
+    let i = Math.max(1, this.lower(a + 1e-9));
+    let k = 0;
+    let px = a;
+    while (k < m - 2 && side.x[k + 1] <= px - dx + 1e-12) k++;
+    for (;;) {
+      while (i < n - 1 && xs[i] <= px + 1e-12) i++;
+      const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Number.POSITIVE_INFINITY;
+      const qx = Math.min(b, xs[i] > px ? xs[i] : b, corner > px + 1e-12 ? corner : b);
+      const w = xs[i] - xs[i - 1];
+      if (w > 1e-12) {
+        const slope = (ys[i] - ys[i - 1]) / w;
+        if (
+          ys[i - 1] + slope * (px - xs[i - 1]) > heightOn(side, k, px - dx) + dy ||
+          ys[i - 1] + slope * (qx - xs[i - 1]) > heightOn(side, k, qx - dx) + dy
+        ) {
+          if (px < from) from = px;
+          to = qx;
+        }
+      }
+      if (qx >= b - 1e-12) break;
+      px = qx;
+      if (k < m - 2 && px >= side.x[k + 1] + dx - 1e-12) k++;
+    }
+    return to - from < 1e-9 ? null : { a: from, b: to };
   }
 
   /**
@@ -433,6 +517,21 @@ export class Surface {
     return points.length < 24 ? points : thinned(points, tolerance);
   }
 }
+
+/** Corners that are looked at together. */
+const BLOCK = 12;
+
+/** Index of the lowest point of a side, which falls to it and rises from it. */
+const bottomOf = (side: LowerSide): number => {
+  let a = 0;
+  let b = side.y.length - 1;
+  while (a < b) {
+    const m = (a + b) >> 1;
+    if (side.y[m] > side.y[m + 1]) a = m + 1;
+    else b = m;
+  }
+  return a;
+};
 
 /** Height of one edge of a lower side at x. */
 const heightOn = (side: LowerSide, k: number, x: number): number =>

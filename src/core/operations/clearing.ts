@@ -108,7 +108,7 @@ class Clearer {
     this.bodies = [...this.core, ...this.holderCore];
     this.far = job.cutting.map((s) => ({ points: s.points, radius: s.radius + TOLERANCE.collision }));
     this.contact = {
-      inside: (p) => !this.metal.clearsAlong(this.core, [p], false),
+      bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
     };
   }
@@ -119,7 +119,7 @@ class Clearer {
       if (pass.level !== null) this.level = pass.level;
     }
     // what a later pass took after all is no longer skipped
-    return { cuts: this.cuts, skipped: this.skipped.filter((p) => this.contact.inside(p)) };
+    return { cuts: this.cuts, skipped: this.skipped.filter((p) => this.contact.bite(p) > 0) };
   }
 
   private clearAlong(graph: readonly Curve[]): void {
@@ -374,7 +374,7 @@ export const lowestContact = (
 ): number | null => {
   const core = cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
   const contact: Contact = {
-    inside: (p) => !metal.clearsAlong(core, [p], false),
+    bite: (p) => metal.bite(core, p),
     clear: (path) => metal.clearsAlong(core, path, false),
   };
   const chain = below(reverseChain(floor), ceiling);

@@ -1,9 +1,12 @@
-import { type Curve, curveLength, flattenChain, type Point, pointAt, trimCurve } from '../geometry';
+import { type Curve, curveLength, flattenCurve, type Point, pointAt, trimCurve } from '../geometry';
 
 /** Shortest contact along a path that counts as a cut, mm. */
 const GRAZE = 0.03;
 /** Where a contact begins is found to this length, its end to a tenth of it, mm. */
 const NEAR = 0.01;
+
+/** Chords of arcs in questions of contact, mm: half a touch. */
+const CONTACT_CHORD = 1e-3;
 
 /** One stretch of a chain: pieces in order of travel. */
 export interface Stretch {
@@ -14,8 +17,8 @@ export interface Stretch {
 }
 
 export interface Contact {
-  /** True when the tool stands in metal at a place. */
-  readonly inside: (p: Point) => boolean;
+  /** 0 when the tool meets no metal at a place, else how far it could move and would surely still meet some, mm. */
+  readonly bite: (p: Point) => number;
   /** True when the tool meets no metal anywhere on a way. */
   readonly clear: (path: readonly Point[]) => boolean;
 }
@@ -23,6 +26,7 @@ export interface Contact {
 /** A chain that is asked for places and parts by the length along it. */
 class Track {
   private readonly ends: number[] = [];
+  private readonly flat: (readonly Point[] | undefined)[] = [];
   readonly total: number;
 
   constructor(private readonly chain: readonly Curve[]) {
@@ -50,6 +54,26 @@ class Track {
     const start = i === 0 ? 0 : this.ends[i - 1];
     const size = this.ends[i] - start;
     return pointAt(this.chain[i], size < 1e-12 ? 0 : Math.min(1, (s - start) / size));
+  }
+
+  /** Points between two lengths along the chain; whole pieces are made into points once. */
+  points(from: number, to: number): Point[] {
+    const result: Point[] = [this.at(from)];
+    for (let i = this.index(from); i < this.chain.length; i++) {
+      const start = i === 0 ? 0 : this.ends[i - 1];
+      if (start >= to) break;
+      const piece = this.chain[i];
+      const size = this.ends[i] - start;
+      const a = Math.max(from, start);
+      const b = Math.min(to, start + size);
+      if (b - a <= 1e-9 || size <= 0) continue;
+      if (piece.kind === 'line') result.push(b === start + size ? piece.to : pointAt(piece, (b - start) / size));
+      else if (a === start && b === start + size) {
+        this.flat[i] ??= flattenCurve(piece, CONTACT_CHORD);
+        result.push(...(this.flat[i] as readonly Point[]));
+      } else result.push(...flattenCurve(trimCurve(piece, (a - start) / size, (b - start) / size), CONTACT_CHORD));
+    }
+    return result;
   }
 
   slice(from: number, to: number): Curve[] {
@@ -109,7 +133,7 @@ function* joinedContacts(track: Track, contact: Contact, bridge: number): Genera
 
 function* contacts(track: Track, contact: Contact, bridge: number): Generator<Contacted> {
   const { total } = track;
-  const clear = (a: number, b: number): boolean => contact.clear(flattenChain(track.slice(a, b), 1e-3));
+  const clear = (a: number, b: number): boolean => contact.clear(track.points(a, b));
   const hop = Math.min(0.5, Math.max(0.1, bridge * 0.45));
   let s = 0;
   while (s < total - 1e-6) {
@@ -125,16 +149,18 @@ function* contacts(track: Track, contact: Contact, bridge: number): Generator<Co
     if (s >= total - 1e-6) return;
     const from = s;
     let last = Math.min(total, s + NEAR);
+    let sure = 0;
     while (last < total - 1e-9) {
-      const next = Math.min(total, last + hop);
-      if (contact.inside(track.at(next))) {
+      const next = Math.min(total, last + Math.max(hop, sure));
+      sure = contact.bite(track.at(next));
+      if (sure > 0) {
         last = next;
         continue;
       }
       let out = next;
       while (out - last > NEAR / 10) {
         const m = (last + out) / 2;
-        if (contact.inside(track.at(m))) last = m;
+        if (contact.bite(track.at(m)) > 0) last = m;
         else out = m;
       }
       last = out;

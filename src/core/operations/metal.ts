@@ -1,4 +1,12 @@
-import { lowerSideOn, type Point, type RoundedPolygon, type Surface } from '../geometry';
+import {
+  depthWithin,
+  type LowerSide,
+  lowerSide,
+  lowerSideOn,
+  type Point,
+  type RoundedPolygon,
+  type Surface,
+} from '../geometry';
 import type { Frame } from './frame';
 
 /** Mirror images of shapes, made once for each. */
@@ -18,6 +26,15 @@ const mirrorY = mirrored(overY);
 /** Chords of arcs in questions of contact, mm: finer than a touch, coarser than a cut. */
 const COARSE = 1e-3;
 
+const stands = new WeakMap<RoundedPolygon, LowerSide>();
+
+/** The lower side of a shape at the origin, made once for each. */
+const standing = (s: RoundedPolygon): LowerSide => {
+  let known = stands.get(s);
+  if (!known) stands.set(s, (known = lowerSide(s, COARSE)));
+  return known;
+};
+
 /** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
 export class Metal {
   constructor(
@@ -32,6 +49,7 @@ export class Metal {
 
   /** True when a shape on a straight way meets neither metal nor fixtures. */
   clears(shape: RoundedPolygon, from: Point, to: Point, fixtures = true): boolean {
+    if (from.x === to.x && from.y === to.y) return this.clearsAt(shape, from, fixtures);
     const side = lowerSideOn(shape, from, to, COARSE);
     if (!this.surface.clears(side)) return false;
     // the far wall of a bore is the near one turned over
@@ -43,11 +61,32 @@ export class Metal {
     return !fixtures || this.fixed === null || this.fixed.clears(side);
   }
 
+  private clearsAt(shape: RoundedPolygon, at: Point, fixtures: boolean): boolean {
+    const side = standing(shape);
+    if (!this.surface.clears(side, at.x, at.y)) return false;
+    if (this.frame.name === 'inner' && !this.surface.clears(standing(mirrorY(shape)), at.x, -at.y)) return false;
+    return !fixtures || this.fixed === null || this.fixed.clears(side, at.x, at.y);
+  }
+
   /** True when a shape on a straight way stays clear of the far wall of a bore; elsewhere there is none. */
   clearsFarWall(shape: RoundedPolygon, from: Point, to: Point): boolean {
     return (
       this.frame.name !== 'inner' || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
     );
+  }
+
+  /**
+   * How far shapes that stand at a place could move in any direction and would still meet metal, mm; 0 where they meet none
+   * now. A point of the metal that lies so deep within a shape cannot come out of it before.
+   */
+  bite(shapes: readonly RoundedPolygon[], at: Point): number {
+    let sure = 0;
+    for (const s of shapes) {
+      const p = this.surface.deepest(standing(s), at.x, at.y);
+      if (p) sure = Math.max(sure, depthWithin(s, at, p), Number.MIN_VALUE);
+      else if (!this.clearsFarWall(s, at, at)) sure = Math.max(sure, Number.MIN_VALUE);
+    }
+    return sure;
   }
 
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], fixtures = true): boolean {

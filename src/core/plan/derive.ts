@@ -393,7 +393,7 @@ class World {
     const waiting = done.some((d) => d.state === 'blocked');
     if (this.part.region.length > 0 && !active && !waiting && end.leftoverVolume > 1)
       general.push(note('attention', 'nothing-made', null, { volume: end.leftoverVolume }));
-    else if (active && end.leftoverVolume > 0.05 && end.thickness > 0.004)
+    else if (active && end.leftoverVolume > 0.05 && end.thickness > 0)
       general.push(
         note(
           'attention',
@@ -403,7 +403,7 @@ class World {
           centreOf(end.leftover),
         ),
       );
-    if (active && end.missing > 0.004)
+    if (active && end.missing > 0)
       general.push(
         note(
           'blocking',
@@ -475,8 +475,8 @@ class World {
         leftover: compared.leftover,
         gouge: compared.gouge,
         leftoverVolume: regionVolume(compared.leftover),
-        thickness: 2 * greatestHalfThickness(compared.leftover),
-        missing: 2 * greatestHalfThickness(compared.gouge),
+        thickness: 2 * greatestHalfThickness(compared.leftover, 1e-4, TELLING / 2),
+        missing: 2 * greatestHalfThickness(compared.gouge, 1e-4, TELLING / 2),
         missingVolume: regionVolume(compared.gouge),
         coverage: coverageOf(part, finished, this.rawStock, finishing),
         finalStock: parted.held.length > 0 ? parted.held : stock,
@@ -485,6 +485,9 @@ class World {
     return { ...kept, uncut };
   }
 }
+
+/** Metal left or missing that is thinner than this is not worth a word, mm: a few chords of the polygons. */
+const TELLING = 0.004;
 
 /** Slides go to their reference places before the first tool is called, X before Z. */
 const homing = (op: string): MotionEvent[] => [

@@ -78,16 +78,19 @@ export const ToolTray = () => {
                   )}
                   onClick={() => (tool ? set({ tool: tool.id }) : setPicking(picking === n ? null : n))}
                 >
-                  <span className="num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white">
+                  <span
+                    className={cx(
+                      'num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white',
+                      tool && !used.has(tool.id) && 'border-dashed',
+                    )}
+                    title={tool && !used.has(tool.id) ? 'not used yet' : undefined}
+                  >
                     {n}
                   </span>
                   {tool ? (
                     <span className="min-w-0 flex-1 leading-tight">
                       <span className="block truncate">{tool.name}</span>
-                      <span className="num block truncate text-[11px] text-soft">
-                        {toolKind(tool).describe(tool)}
-                        {used.has(tool.id) ? '' : ' · not used'}
-                      </span>
+                      <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
                     </span>
                   ) : (
                     <span className="text-soft">empty: take a tool</span>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
-import { type Curve, contourOfCentrePath, distanceToCurve, flattenChain, offsetChain, point } from '../../geometry';
+import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
 import { clearByPasses } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import { INNER, OUTER, OUTER_BACK } from '../frame';
@@ -115,8 +115,10 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
 };
 
 /** Greatest distance of points of one chain from another. */
-const apart = (a: readonly Curve[], b: readonly Curve[]): number =>
-  Math.max(...flattenChain(a, 0.01).map((p) => Math.min(...b.map((c) => distanceToCurve(c, p)))));
+const apart = (a: readonly Curve[], b: readonly Curve[]): number => {
+  const to = new ChainDistance(b);
+  return flattenChain(a, 0.01).reduce((most, p) => Math.max(most, to.from(p)), 0);
+};
 
 /** How far the control's path may be off the computed one, mm. */
 const SAME_PATH = 2e-4;
