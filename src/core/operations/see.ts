@@ -18,15 +18,29 @@ export interface Surroundings {
   readonly cycleContours: readonly string[];
 }
 
-/** How far from its span a turning tool can touch anything, mm: its section from end to end. */
-const reachOf = (section: ToolSection): number =>
-  Math.max(...[...section.cutting, ...section.holder].flatMap((s) => s.points.map((p) => Math.abs(p.x) + s.radius))) +
-  12;
+/** The same function, worked out once for each value that nobody changes. */
+function onceFor<K extends object, V>(make: (key: K) => V): (key: K) => V {
+  const known = new WeakMap<K, { readonly value: V }>();
+  return (key) => {
+    const found = known.get(key);
+    if (found) return found.value;
+    const value = make(key);
+    known.set(key, { value });
+    return value;
+  };
+}
 
-const extent = (elements: readonly Element[]): { min: number; max: number } => {
+/** How far from its span a turning tool can touch anything, mm: its section from end to end. */
+const reachOf = onceFor(
+  (section: ToolSection): number =>
+    Math.max(...[...section.cutting, ...section.holder].flatMap((s) => s.points.map((p) => Math.abs(p.x) + s.radius))) +
+    12,
+);
+
+const extent = onceFor((elements: readonly Element[]): { min: number; max: number } => {
   const b = boundsOfCurves(elements.map((e) => e.curve));
   return { min: b.minX, max: b.maxX };
-};
+});
 
 const spanOf = (elements: readonly Element[], op: CuttingOperation): readonly Element[] | null => {
   if (elements.length === 0) return null;
@@ -58,11 +72,12 @@ export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => {
   return made;
 };
 
-const emptyContour = (part: Part): Contour => {
+/** The contour of which an operation sees only the ends. */
+const emptyContour = onceFor((part: Part): Contour => {
   const all = [...part.outer, ...part.inner, ...part.back];
   const e = all.length > 0 ? extent(all) : { min: 0, max: 0 };
   return { boundary: [], span: null, present: false, front: e.max, back: e.min };
-};
+});
 
 /** Least distance from the axis of metal at a place along it; 0 for solid. */
 const boreAt = (metal: Region, z: number): number => {

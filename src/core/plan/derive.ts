@@ -18,7 +18,7 @@ import { type ToolSection, toolFacts } from '../tooling';
 import { type Coverage, coverageOf } from './coverage';
 import type { Job } from './document';
 import { dimensionNames, withFormulas } from './formulas';
-import { hashOf, hashRegion } from './hash';
+import { hashOf, hashRegion, keepHash } from './hash';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -299,8 +299,8 @@ class World {
       part: this.part,
       metal: stock,
       fixtures: this.fixtures,
-      section: at.section,
-      tool: at.tool,
+      section: keepHash(at.section),
+      tool: keepHash(at.tool),
       place: at.place,
       cutoffWidth: this.cutoffWidth,
       cycleContours: [...contours],

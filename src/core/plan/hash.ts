@@ -1,6 +1,32 @@
 import { type Region, Surface } from '../geometry';
 
-/** Two mixed 32-bit lanes; only for cache keys. */
+const BITS = (() => {
+  const float = new Float64Array(1);
+  return { float, words: new Int32Array(float.buffer) };
+})();
+
+/** Numbers for the names of fields, which are few and come again and again. */
+const names = new Map<string, number>();
+const nameCode = (name: string): number => {
+  let code = names.get(name);
+  if (code === undefined) {
+    code = 0x811c9dc5;
+    for (let i = 0; i < name.length; i++) code = Math.imul(code ^ name.charCodeAt(i), 0x01000193);
+    names.set(name, code);
+  }
+  return code;
+};
+
+/** Hashes of values that are never changed and go into many keys, such as the section of a tool. */
+const kept = new WeakMap<object, string>();
+
+/** Keeps the hash of a value with it: only for values that nobody changes. */
+export const keepHash = <T extends object>(value: T): T => {
+  if (!kept.has(value)) kept.set(value, hashOf(value));
+  return value;
+};
+
+/** Two mixed 32-bit lanes; only for cache keys. Fields in another order make another key, which costs work, no more. */
 export class Hasher {
   private h1 = 0xdeadbeef;
   private h2 = 0x41c6ce57;
@@ -10,13 +36,11 @@ export class Hasher {
     this.h2 = Math.imul(this.h2 ^ v, 1597334677) ^ (this.h2 >>> 13);
   }
 
+  /** The number as it is, to its last bit; 0 has no sign. */
   number(v: number): this {
-    // a grid of a hundredth of a micrometre, low and high part
-    const scaled = v * 1e5;
-    const high = Math.floor(scaled / 4294967296);
-    this.mix(Math.round(scaled - high * 4294967296) | 0);
-    this.mix(high | 0);
-    if (!Number.isFinite(v)) this.text(String(v));
+    BITS.float[0] = v + 0;
+    this.mix(BITS.words[0]);
+    this.mix(BITS.words[1]);
     return this;
   }
 
@@ -50,7 +74,12 @@ export class Hasher {
       return this;
     }
     if (typeof v === 'object') {
-      for (const key of Object.keys(v).sort()) this.text(key).value((v as Record<string, unknown>)[key]);
+      const known = kept.get(v);
+      if (known !== undefined) return this.text(known);
+      for (const key in v) {
+        this.mix(nameCode(key));
+        this.value((v as Record<string, unknown>)[key]);
+      }
       this.mix(5);
       return this;
     }
@@ -74,7 +103,7 @@ export const hashOf = (...values: unknown[]): string => {
 
 const regions = new WeakMap<Region, string>();
 
-/** Hash of a region by its coordinates on a 10 nm grid; kept with the region. */
+/** Hash of a region by its coordinates; kept with the region. */
 export const hashRegion = (region: Region): string => {
   const known = regions.get(region);
   if (known) return known;

@@ -39,9 +39,18 @@ export const mountList = (mounts: Mounts): Mounted[] =>
     ),
   );
 
-/** Where a tool stands, or null. */
-export const mountedAt = (mounts: Mounts, tool: string): Mounted | null =>
-  mountList(mounts).find((m) => m.mount.tool === tool) ?? null;
+const byTool = new WeakMap<Mounts, Map<string, Mounted>>();
+
+/** Where a tool stands, or null. Looked up once for each state of the mounts, which no one changes in place. */
+export const mountedAt = (mounts: Mounts, tool: string): Mounted | null => {
+  let known = byTool.get(mounts);
+  if (!known) {
+    known = new Map();
+    for (const m of mountList(mounts)) if (!known.has(m.mount.tool)) known.set(m.mount.tool, m);
+    byTool.set(mounts, known);
+  }
+  return known.get(tool) ?? null;
+};
 
 /** Tools in the first positions of stations, for carriers that hold one tool in each: station → tool. */
 export const inStations = (tools: Readonly<Record<string, string>>): Mounts[string] =>
