@@ -43,6 +43,7 @@ export interface FindingNumbers {
   'not-approachable': None;
   'span-lost': None;
   'no-bore': None;
+  'behind-jaws': { asked: number; jaws: number };
   'limits-empty': { front: number; back: number };
   'bore-undrilled': { needed: number };
   'bore-shallow': { missing: number };

@@ -160,6 +160,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: 'The part has no inner contour.',
     remedy: 'Draw the bore in the Part phase, or remove this operation.',
   }),
+  'behind-jaws': (k) => ({
+    message: `The path is asked to go back to Z${n(k.asked)}; the jaws begin at Z${n(k.jaws)}, and it ends in front of them.`,
+    remedy: 'Move the back limit in front of the jaws, or give the bar more stick-out.',
+  }),
   'limits-empty': (k) => ({
     message: `The limits leave nothing between Z${n(k.front)} and Z${n(k.back)}.`,
     remedy: 'Move the front limit forward or the back limit back.',

@@ -341,10 +341,11 @@ class Clearer {
   /** Straight back to above the next start where that is free in the metal before the cut, else over the clear level. */
   private linkTo(start: Point, metal: Metal): Cut['link'] {
     if (!this.at) return 'over';
-    const level = point(start.x, Math.max(this.at.y, start.y));
-    if (level.y >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
+    const level = Math.max(this.at.y, start.y);
+    if (level >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
     const shapes = this.bodies.map((s) => ({ points: s.points, radius: s.radius + 0.1 }));
-    return metal.clearsAlong(shapes, [this.at, level, start]) ? 'direct' : 'over';
+    const way = [this.at, point(this.at.x, level), point(start.x, level), start];
+    return metal.clearsAlong(shapes, way) ? 'direct' : 'over';
   }
 }
 

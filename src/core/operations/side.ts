@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type FindingCode, type FindingNumbers, note } from '../findings';
+import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import { type Curve, point, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
@@ -51,6 +51,8 @@ export interface SideSetting {
   readonly ceiling: number;
   /** u in front of all metal, where the tool comes in and goes out. */
   readonly gate: number;
+  /** What was asked for and is not done. */
+  readonly notes: readonly Finding[];
 }
 
 /** Nose centre goes this far past the axis, so that no pip stays on the bottom of a bore. */
@@ -120,7 +122,23 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     });
   const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
   const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;
-  const common = { frame, view, range, behind, from, to, floor, gate, bareFloor: () => floorWith(0, 0, 'bridge') };
+  const asked = r.backLimit !== null || (r.extendBehind !== null && behind > 0);
+  const notes =
+    r.side === 'outer' && asked && backTip < seen.place.jawFront
+      ? [note('attention', 'behind-jaws', r.id, { asked: backTip, jaws: seen.place.jawFront }, point(backTip, 0))]
+      : [];
+  const common = {
+    frame,
+    view,
+    range,
+    behind,
+    from,
+    to,
+    floor,
+    gate,
+    notes,
+    bareFloor: () => floorWith(0, 0, 'bridge'),
+  };
   if (r.side === 'inner') {
     const way = wayIn(r, seen, view, floor, range);
     if ('planned' in way) return way;

@@ -174,8 +174,12 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
     if (!at) {
       list.rapid('approach', place(point(tour.gate, clearLevel)));
       list.rapid('approach', place(point(cut.start.x, clearLevel)));
-    } else if (cut.link === 'direct') list.rapid('link', place(point(cut.start.x, Math.max(at.y, cut.start.y))));
-    else {
+    } else if (cut.link === 'direct') {
+      // one axis after the other: slides that run at their own speeds would cut the corner
+      const level = Math.max(at.y, cut.start.y);
+      if (level > at.y) list.rapid('link', place(point(at.x, level)));
+      list.rapid('link', place(point(cut.start.x, level)));
+    } else {
       list.rapid('link', place(point(at.x, Math.max(clearLevel, at.y))));
       list.rapid('link', place(point(cut.start.x, Math.max(clearLevel, at.y))));
     }

@@ -59,7 +59,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   if ('planned' in settled) return settled.planned;
   const { setting } = settled;
   const { frame, view, clearLevel } = setting;
-  const findings: Finding[] = [];
+  const findings: Finding[] = [...setting.notes];
   if (op.params.output === 'cycle') {
     const cycle = planFinishCycle(op, seen, setting);
     if ('events' in cycle) return cycle;

@@ -101,7 +101,7 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
       }),
     ]);
   const depths = passDepths(top - lowest, op.params.depth, op.params.passes);
-  const findings: Finding[] = [];
+  const findings: Finding[] = [...setting.notes];
   if (op.params.output === 'cycle') {
     const cycle = planRoughCycle(op, seen, { ...setting, floor: setting.bareFloor() });
     if (cycle.kind === 'planned') return cycle.planned;

@@ -1,0 +1,337 @@
+import { describe, expect, it } from 'vitest';
+import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
+import { setTool } from '../../../tests/fixtures/turned';
+import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
+import { type FindingCode, wordFinding } from '../findings';
+import { buildPart, FeatureNoteSchema, listFeatures } from '../part';
+import { inStations } from '../tooling';
+import { DeriveCache, derive } from './derive';
+import type { Job } from './document';
+
+/** Faults that a programmer makes, planted one at a time into jobs that are sound, and what has to be said about each. */
+
+type Change = (j: Job) => void;
+type Fault = readonly [what: string, code: FindingCode, change: Change];
+
+const params =
+  (id: string, p: Record<string, unknown>): Change =>
+  (j) =>
+    void Object.assign((j.operations[id] as unknown as { params: object }).params, p);
+const cutting =
+  (id: string, c: Record<string, unknown>): Change =>
+  (j) =>
+    void Object.assign((j.operations[id] as unknown as { cutting: object }).cutting, c);
+const surface = (id: string, value: number): Change => cutting(id, { speed: { mode: 'surface', value, clamp: null } });
+const fixed = (id: string, value: number): Change => cutting(id, { speed: { mode: 'fixed', value } });
+const hold =
+  (h: Record<string, unknown>): Change =>
+  (j) =>
+    void Object.assign(j.holding, h);
+const stock =
+  (s: Record<string, unknown>): Change =>
+  (j) =>
+    void Object.assign(j.stock, s);
+const tool =
+  (id: string, t: Parameters<typeof setTool>[2]): Change =>
+  (j) =>
+    setTool(j, id, t);
+const use =
+  (id: string, t: string | null): Change =>
+  (j) =>
+    void (j.operations[id].tool = t);
+const off =
+  (...ids: string[]): Change =>
+  (j) => {
+    for (const id of ids) j.operations[id].on = false;
+  };
+const span =
+  (id: string, from: string, to = from): Change =>
+  (j) =>
+    void Object.assign(j.operations[id], { span: { from, to } });
+const row =
+  (id: string, r: Record<string, unknown>): Change =>
+  (j) =>
+    void Object.assign([...j.part.outer.rows, ...(j.part.inner?.rows ?? [])].find((k) => k.id === id) ?? {}, r);
+const axis =
+  (name: 'X' | 'Z', a: Record<string, number>): Change =>
+  (j) =>
+    void Object.assign(j.machine.carriers[0].axes[name] ?? {}, a);
+const formula =
+  (id: string, path: string, text: string): Change =>
+  (j) =>
+    void Object.assign(j.operations[id], { formulas: { [path]: text } });
+const order =
+  (...ids: string[]): Change =>
+  (j) =>
+    void (j.order['1'] = ids);
+
+/** Asks for a roughness on every feature of a job, Ra in µm. */
+const roughnessOn = (j: Job, roughness: number): void => {
+  const ids = listFeatures(j.part, buildPart(j.part)).map((f) => f.id);
+  j.part.notes = Object.fromEntries(ids.map((id) => [id, FeatureNoteSchema.parse({ roughness })]));
+};
+
+const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
+  'LM-101': [
+    // stock and holding
+    ['stock smaller than the part', 'stock-too-small', stock({ diameter: 55 })],
+    ['stock smaller than the part leaves metal missing', 'metal-missing', stock({ diameter: 59 })],
+    ['a tube whose bore is wider than the part’s', 'metal-missing', stock({ bore: 20 })],
+    ['nothing in front of the part for the facing', 'nothing-to-cut', stock({ frontAllowance: 0 })],
+    ['less stick-out than the part is long', 'stick-out-short', hold({ stickOut: 18 })],
+    ['no room behind the part for the blade', 'cutoff-meets-jaws', hold({ stickOut: 25 })],
+    ['a back limit within the jaws', 'behind-jaws', params('op3', { output: 'moves', backLimit: -46 })],
+    ['a grip of a few millimetres', 'grip-short', hold({ grip: 6 })],
+    ['heavy jaws that open with speed', 'grip-lost', (j) => void Object.assign(j.holding.jaws, { mass: 3 })],
+    ['a weak clamping force', 'grip-lost', hold({ gripForce: 4000 })],
+    ['a safe distance of a tenth', 'safe-distance-small', hold({ safeDistance: 0.1 })],
+    ['a tool change among the metal', 'tool-change-close', hold({ toolChange: { diameter: 70, z: 8 } })],
+    ['a tool change beyond the X travel', 'travel-x', hold({ toolChange: { diameter: 700, z: 100 } })],
+    ['a tool change beyond the Z travel', 'travel-z', hold({ toolChange: { diameter: 160, z: 600 } })],
+    ['a machine whose X ends before the axis', 'travel-x', axis('X', { min: 60 })],
+    ['a machine whose Z ends before the chuck', 'travel-z', axis('Z', { min: 150 })],
+    ['a spindle that the machine does not have', 'spindle-unknown', hold({ spindle: 'third' })],
+    ['a dialect that nobody knows', 'dialect-unknown', (j) => void (j.machine.dialect = 'other')],
+    // tools and stations
+    ['no tool', 'no-tool', use('op3', null)],
+    ['a tool that is gone', 'tool-unknown', use('op3', 'ghost')],
+    ['a tool that stands in no station', 'tool-not-in-station', (j) => void delete j.mounts.upper['1']],
+    [
+      'a station beyond the turret’s last',
+      'station-missing',
+      (j) => void Object.assign(j.mounts.upper, inStations({ '15': 'rough-trigon' })),
+    ],
+    [
+      'a second place in a station that has one',
+      'station-missing',
+      (j) => void (j.mounts.upper['1']['2'] = j.mounts.upper['2']['1']),
+    ],
+    [
+      'a station that is no number',
+      'station-missing',
+      (j) => void (j.mounts.upper = inStations({ 'x/y': 'face-rough-80' })),
+    ],
+    [
+      'a carrier that the machine does not have',
+      'tool-on-other-carrier',
+      (j) => void (j.mounts = { lower: j.mounts.upper }),
+    ],
+    ['one offset for two tools', 'duplicate-station', (j) => void (j.mounts.upper['3']['1'].offset = 1)],
+    ['a boring bar turned over', 'way-up-not-possible', (j) => void (j.mounts.upper['7']['1'].wayUp = 'turned')],
+    ['a designation that is none', 'tool-unreadable', tool('face-rough-80', { cutter: { designation: 'QQQQ' } })],
+    ['a nose of no size', 'tool-unreadable', tool('finish-55', { cutter: { designation: 'DCMT11T300' } })],
+    ['a drill for roughing', 'wrong-tool', use('op3', 'drill-11')],
+    ['a drill for cutting off', 'wrong-tool', use('op7', 'drill-11')],
+    ['a blade for facing', 'wrong-tool', use('op1', 'cutoff-3')],
+    ['a turning tool in the bore', 'wrong-tool', use('op6', 'finish-55')],
+    ['a bar on the outside', 'wrong-tool', use('op4', 'bore-8')],
+    ['a turning tool for drilling', 'wrong-tool', use('op2', 'finish-55')],
+    ['a nose larger than the fillet', 'leftover', tool('finish-55', { cutter: { designation: 'DCMT11T312' } })],
+    ['a left hand for facing', 'wrong-hand', tool('face-rough-80', { holder: { hand: 'left' } })],
+    ['a bar thicker than the hole', 'bar-too-thick', tool('bore-8', { holder: { diameter: 12, noseToAxis: 8 } })],
+    ['a steel bar six diameters long', 'bar-overhang', tool('bore-8', { holder: { material: 'steel' }, stickOut: 44 })],
+    ['a bar so short that the turret meets the part', 'turret-meets-stock', tool('bore-8', { stickOut: 12 })],
+    ['a blade shorter than the radius', 'blade-too-short', tool('cutoff-3', { cutter: { reach: 15 } })],
+    [
+      'a blade that leaves a web',
+      'not-severed',
+      (j) => {
+        setTool(j, 'cutoff-3', { cutter: { leadAngle: 15 } });
+        j.part.inner = null;
+        j.part.outer.start.diameter = 0;
+        Object.assign(j.part.outer.rows[j.part.outer.rows.length - 1], { diameter: 0 });
+        off('op2', 'op5', 'op6')(j);
+        params('op7', { pastCentre: 0 })(j);
+      },
+    ],
+    ['a drill with flutes too short', 'drill-too-short', tool('drill-11', { cutter: { fluteLength: 15 } })],
+    [
+      'a drill whose sleeve comes to the face',
+      'drill-holder-meets-stock',
+      tool('drill-11', { cutter: { fluteLength: 60 }, stickOut: 20 }),
+    ],
+    ['a drill wider than the bore', 'gouge', tool('drill-11', { cutter: { diameter: 13 } })],
+    // speeds, feeds, depths
+    ['a feed of nothing', 'bad-number', cutting('op3', { feed: 0 })],
+    ['a feed with the wrong sign', 'bad-number', cutting('op4', { feed: -0.1 })],
+    ['a feed of metres', 'bad-number', cutting('op3', { feed: 300 })],
+    ['a surface speed of nothing', 'bad-number', surface('op3', 0)],
+    ['a surface speed with the wrong sign', 'bad-number', surface('op3', -200)],
+    ['a spindle speed of nothing', 'bad-number', fixed('op2', 0)],
+    ['a depth of nothing', 'bad-number', params('op3', { depth: 0 })],
+    ['a depth with the wrong sign', 'bad-number', params('op3', { depth: -2 })],
+    ['an allowance that is no allowance', 'bad-number', params('op3', { allowanceX: -0.2 })],
+    ['an allowance of half the bar', 'bad-number', params('op3', { allowanceX: 40 })],
+    ['pecks of a hundredth', 'bad-number', params('op2', { peck: 0.01 })],
+    ['a dwell of minutes', 'bad-number', params('op2', { dwell: 300 })],
+    ['a hole of negative depth', 'bad-number', params('op2', { depth: -5 })],
+    ['a break-through back into the part', 'bad-number', params('op2', { breakThrough: -4 })],
+    ['a cutoff that slows by more than all', 'bad-number', params('op7', { slowBy: 120 })],
+    ['more power than the spindle has', 'power-over', (j) => void Object.assign(j.machine.spindles[0], { power: 0.5 })],
+    ['layers thicker than the edge bears', 'depth-over-edge', params('op3', { depth: 11, output: 'moves' })],
+    [
+      'drilling deep in one go',
+      'drill-needs-pecks',
+      (j) => {
+        params('op2', { peck: 0 })(j);
+        setTool(j, 'drill-11', { cutter: { diameter: 7 } });
+      },
+    ],
+    // places and limits
+    ['limits the wrong way round', 'limits-empty', params('op3', { output: 'moves', frontLimit: -20, backLimit: -10 })],
+    ['a span that is gone', 'span-lost', span('op3', 'nope')],
+    ['a facing behind the front', 'face-below-part', params('op1', { targetZ: -2 })],
+    ['a facing behind the front gouges', 'gouge', params('op1', { targetZ: -2 })],
+    ['a facing in front of the front', 'leftover', params('op1', { targetZ: 0.3 })],
+    [
+      'a facing that ends before the bore',
+      'leftover',
+      (j) => {
+        params('op1', { toDiameter: 40 })(j);
+        off('op3', 'op4')(j);
+      },
+    ],
+    ['a blind hole where the part has a through one', 'bore-shallow', params('op2', { depth: 8 })],
+    ['a rough cut that runs on into the jaws', 'behind-jaws', params('op3', { output: 'moves', extendBehind: 30 })],
+    // order and completeness
+    ['boring what was not drilled', 'bore-undrilled', off('op2')],
+    ['boring before drilling', 'bore-undrilled', order('op1', 'op3', 'op4', 'op5', 'op6', 'op2', 'op7')],
+    ['cutting off first', 'cutoff-not-last', (j) => void j.order['1'].reverse()],
+    ['no finishing of the rim', 'leftover', off('op4')],
+    ['no finishing of the bore', 'leftover', off('op6')],
+    ['finishing what was not roughed', 'finish-too-deep', off('op3')],
+    ['everything switched off', 'nothing-made', (j) => off(...Object.keys(j.operations))(j)],
+    ['finishing only a piece', 'leftover', span('op4', 'o3')],
+    // the part
+    ['a part without a contour', 'part-missing', (j) => void (j.part.outer.rows = [])],
+    [
+      'a part longer than the stick-out',
+      'stick-out-short',
+      (j) => {
+        row('o6', { z: -60 })(j);
+        row('o7', { z: -60 })(j);
+        row('i1', { z: -60 })(j);
+      },
+    ],
+    // formulas
+    ['a formula over a name that is not there', 'formula', formula('op3', 'params.depth', 'lenght / 2')],
+    ['a formula that is none', 'formula', formula('op3', 'params.depth', '2 +')],
+    ['a formula that gives nothing', 'bad-number', formula('op3', 'params.depth', '1 - 1')],
+    ['a formula that divides by nothing', 'formula', formula('op4', 'cutting.feed', '1 / 0')],
+  ],
+  'LM-118': [
+    ['metal that is left without a cutoff', 'leftover', off('op5', 'op7')],
+    ['a cutoff that stops before the axis', 'bad-number', params('op7', { pastCentre: -1 })],
+    ['full feed to the centre', 'full-feed-to-centre', params('op7', { slowBy: 0 })],
+    ['slowing only at the very centre', 'full-feed-to-centre', params('op7', { slowFrom: 1 })],
+    ['drilling steel without coolant', 'coolant-wanted', cutting('op2', { coolant: false })],
+    ['cutting steel off without coolant', 'coolant-wanted', cutting('op7', { coolant: false })],
+    ['a tool change close to the bar', 'tool-change-close', hold({ toolChange: { diameter: 60, z: 8 } })],
+    ['a drill that breaks out where the part is blind', 'gouge', params('op2', { depth: null })],
+    ['a drill deeper than the blind bore', 'gouge', params('op2', { depth: 24 })],
+    [
+      'an edge angle that does not reach the shoulder',
+      'leftover',
+      tool('finish-55', { holder: { approachAngle: 60 } }),
+    ],
+    ['a roughing tool that finishes nothing', 'leftover', off('op5', 'op6')],
+    ['a bore finished with an allowance before it', 'finish-too-deep', off('op4')],
+    ['a bar so long that it sags', 'bar-overhang', tool('bore-12', { stickOut: 80 })],
+    ['a channel that the operation does not stand in', 'channel-differs', (j) => void (j.operations.op3.channel = '9')],
+    ['a roughness that the feed cannot give', 'too-rough', (j) => roughnessOn(j, 0.2)],
+  ],
+  'LM-155': [
+    ['a slender bar without support', 'unsupported', hold({ stickOut: 60 })],
+    ['no pecks in a hole of more than three diameters', 'drill-needs-pecks', params('op2', { depth: 22 })],
+    ['a drill that opens the bore too wide', 'gouge', tool('drill-7', { cutter: { diameter: 9 } })],
+  ],
+};
+
+const TWO: readonly Fault[] = [
+  [
+    'marks taken out of one channel',
+    'deadlock',
+    (j) => {
+      j.order['2'] = j.order['2'].filter((id) => id !== 'w2b');
+      delete j.operations.w2b;
+    },
+  ],
+  [
+    'marks in another order in the other channel',
+    'deadlock',
+    (j) => {
+      const o = j.order['2'];
+      const [a, b] = [o.indexOf('w1b'), o.indexOf('w3b')];
+      [o[a], o[b]] = [o[b], o[a]];
+    },
+  ],
+  [
+    'no marks at all',
+    'unsynchronised',
+    (j) => {
+      for (const c of ['1', '2']) j.order[c] = j.order[c].filter((id) => j.operations[id].kind !== 'wait');
+      for (const [id, op] of Object.entries(j.operations)) if (op.kind === 'wait') delete j.operations[id];
+    },
+  ],
+  [
+    'a drill of the lower turret put into the upper one',
+    'tool-on-other-carrier',
+    (j) => {
+      j.mounts.upper['9'] = j.mounts.lower['1'];
+      delete j.mounts.lower['1'];
+    },
+  ],
+  ['an operation listed in the other channel', 'channel-differs', (j) => void (j.operations.op2.channel = '1')],
+];
+
+const codes = (j: Job, cache?: DeriveCache): string[] => {
+  const d = derive(j, cache);
+  for (const f of d.findings) {
+    const w = wordFinding(f);
+    expect(w.message).not.toMatch(/undefined|NaN|\?/);
+    expect(w.remedy.length).toBeGreaterThan(10);
+  }
+  return d.findings.filter((f) => f.severity !== 'info').map((f) => f.code);
+};
+
+describe('planted faults', () => {
+  for (const [name, faults] of Object.entries(FAULTS)) {
+    const cache = new DeriveCache();
+    it.each(faults)(`${name}: %s → %s`, (_what, code, change) => {
+      const job = demoJob(name);
+      change(job);
+      expect(codes(job, cache)).toContain(code);
+    });
+  }
+  it.each(TWO)('two channels: %s → %s', (_what, code, change) => {
+    expect(codes(twoChannelJob(change))).toContain(code);
+  });
+  it('are at least ninety', () => {
+    expect(Object.values(FAULTS).reduce((s, f) => s + f.length, TWO.length)).toBeGreaterThanOrEqual(90);
+  });
+});
+
+describe('false alarms', () => {
+  it('are none on the demo jobs', () => {
+    for (const name of DEMO_JOBS) expect(codes(demoJob(name))).toEqual([]);
+    expect(codes(twoChannelJob())).toEqual([]);
+  });
+  const SOUND = Number(process.env.SOUND_CASES ?? 200);
+  const first = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
+  it(`are none that block on ${SOUND} random sound jobs (from seed ${first})`, { timeout: 600_000 }, () => {
+    const wrong: string[] = [];
+    for (let k = 0; k < SOUND; k++) {
+      const seed = first + k;
+      const job =
+        k % 3 === 0
+          ? randomBore(seed, ['moves', 'computed'])
+          : randomOutside(seed, k % 3 === 1 ? 'right' : 'left', ['moves', 'computed']);
+      const d = derive(job);
+      for (const f of d.findings)
+        if (f.severity === 'blocking')
+          wrong.push(`seed ${seed} ${f.operation}: ${f.code} ${JSON.stringify(f.numbers)}`);
+    }
+    expect(wrong).toEqual([]);
+  });
+});
