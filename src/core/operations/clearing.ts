@@ -6,6 +6,7 @@ import {
   curveLength,
   flattenChain,
   graphPoints,
+  heightAt,
   insetShape,
   intersectCurves,
   lerp,
@@ -215,9 +216,29 @@ class Clearer {
       if (this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]))
         return candidate;
     }
+    const along = straight(back, length);
+    if (this.mayCut(along[0], chain)) return along;
     // plunge from above: feed straight down from outside the metal
     const top = this.plungeTop(first);
     return top === null ? null : [line(point(first.x, top), first)];
+  }
+
+  /**
+   * A way in along the first piece itself, through the metal that lies on it: a finishing pass on a chamfer with stock. It
+   * begins in the open, stays on or above the pass, and the holder meets nothing.
+   */
+  private mayCut(lead: Curve, chain: readonly Curve[]): boolean {
+    const { job } = this;
+    if (Number.isFinite(this.level) || lead.from.y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
+    if (!this.isClear([lead.from], Math.min(0.2, job.safe / 5)) || !this.column(lead.from)) return false;
+    if (!this.metal.clearsAlong(this.holderCore, [lead.from, lead.to])) return false;
+    const graph = reverseChain(chain);
+    for (let k = 0; k < 20; k++) {
+      const p = lerp(lead.from, lead.to, k / 20);
+      const floor = heightAt(graph, p.x);
+      if (floor !== null && p.y < floor - 1e-6) return false;
+    }
+    return true;
   }
 
   /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */

@@ -150,3 +150,50 @@ describe('cutoff', () => {
     expect(Math.min(...feedsOf(d.events).map((e) => e.to.X ?? 0))).toBeCloseTo(-0.3, 6);
   });
 });
+
+describe('the way in of a finishing pass', () => {
+  const pin = (allowanceZ: number): Job =>
+    turnedJob({
+      outer: [
+        lineRow('o1', 20, 0),
+        lineRow('o2', 20, -10),
+        lineRow('o3', 40, -10, { kind: 'chamfer', size: 2 }),
+        lineRow('o4', 40, -25),
+        lineRow('o5', 0, -25),
+      ],
+      bar: 42,
+      length: 25,
+      frontAllowance: 0,
+      tools: [tool({ id: 't', kind: 'turning', insert: 'DCMT11T304', approachAngle: 93, overhang: 60 })],
+      operations: [
+        operation({
+          id: 'r',
+          kind: 'outer-rough',
+          tool: 't',
+          params: { depth: 1, allowanceX: 0.6, allowanceZ, undercuts: 'bridge' },
+        }),
+        operation({
+          id: 'f',
+          kind: 'outer-finish',
+          tool: 't',
+          span: { from: 'o3/corner', to: 'o4' },
+          params: { undercuts: 'enter' },
+        }),
+      ],
+    });
+  it.each([0.1, 0.2, 0.3])('runs along a chamfer that still has %s of stock on it', (allowanceZ) => {
+    const job = pin(allowanceZ);
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    const events = d.operations[1].events;
+    const lead = events.findIndex((e) => e.kind === 'feed' && e.purpose === 'lead-in');
+    const [from, to] = [events[lead - 1], events[lead]];
+    if (from.kind !== 'rapid' || to.kind !== 'feed') throw new Error('no lead-in');
+    const dx = (to.to.X ?? 0) - (from.to.X ?? to.to.X ?? 0);
+    const dz = (to.to.Z ?? 0) - (from.to.Z ?? to.to.Z ?? 0);
+    // outward and toward the chuck at 45°, as the chamfer runs
+    expect(dx).toBeGreaterThan(0.1);
+    expect(dx / -dz).toBeCloseTo(1, 6);
+    expect(d.coverage.find((c) => c.element === 'o3/corner')?.state).toBe('finished');
+  });
+});

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
-import { type Curve, point, translateCurve, VOID } from '../geometry';
+import { type Curve, line, point, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import type { Frame } from './frame';
 import { Metal } from './metal';
-import { floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
+import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
 
 /** What roughing and finishing along a side have in common: where the path may run. */
@@ -118,7 +118,15 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
       undercuts,
       from,
       to,
-      bottom: range.minV + allowanceV,
+      bed:
+        allowanceU + allowanceV > 0
+          ? [
+              line(
+                point(from, range.minV + allowanceV + view.noseRadius),
+                point(to, range.minV + allowanceV + view.noseRadius),
+              ),
+            ]
+          : bedOf(seen, frame, range, view.noseRadius, from, to),
     });
   const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
   const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;

@@ -1,4 +1,5 @@
 import {
+  add,
   boundsOfCurves,
   bridgeHollows,
   type Curve,
@@ -9,6 +10,9 @@ import {
   point,
   type RoundedPolygon,
   type Surface,
+  scale,
+  subtract,
+  unit,
   upperEnvelope,
 } from '../geometry';
 import type { Feed } from '../motion';
@@ -97,6 +101,42 @@ const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[]
   return joinGraph(crest.x - back > 1e-9 ? [line(point(back, crest.y), crest), ...rest] : rest);
 };
 
+/** A first element that falls less than this for each mm is no slope to come in along. */
+const LEAST_SLOPE = 0.05;
+
+/**
+ * The lowest reference positions over a span: level with its lowest place, and where it begins with a slope (a chamfer) the
+ * slope drawn on to the front, so that a pass comes in along it and not level with its foot.
+ */
+export const bedOf = (
+  seen: Seen,
+  frame: Frame,
+  range: SpanRange,
+  noseRadius: number,
+  from: number,
+  to: number,
+): Curve[] => {
+  const low = range.minV + noseRadius;
+  const level = [line(point(from, low), point(to, low))];
+  const first = rightward((seen.contour.span ?? []).map((e) => curveThrough(frame, e.curve))).reduce<Curve | null>(
+    (best, c) => (!best || c.to.x > best.to.x ? c : best),
+    null,
+  );
+  if (first?.kind !== 'line' || first.to.y > range.minV + 1e-6) return level;
+  const fall = (first.from.y - first.to.y) / (first.to.x - first.from.x);
+  if (!(fall > LEAST_SLOPE)) return level;
+  const along = unit(subtract(first.to, first.from));
+  const touching = add(first.to, scale(point(-along.y, along.x), noseRadius));
+  // where the slope, as the nose follows it, comes down to the level
+  const foot = touching.x - (low - touching.y) / fall;
+  const end = touching.x + along.x * (2 * noseRadius + 1);
+  if (foot <= from || foot >= to) return level;
+  const heightOf = (x: number): number => touching.y - (x - touching.x) * fall;
+  const reach = Math.min(end, to);
+  const slope = [line(point(from, low), point(foot, low)), line(point(foot, low), point(reach, heightOf(reach)))];
+  return reach < to ? [...slope, line(point(reach, heightOf(reach)), point(to, heightOf(reach)))] : slope;
+};
+
 export interface FloorRequest {
   readonly ground: readonly Curve[];
   readonly view: View;
@@ -108,8 +148,8 @@ export interface FloorRequest {
   /** u range of the reference point. */
   readonly from: number;
   readonly to: number;
-  /** Lowest surface that may be cut. */
-  readonly bottom: number;
+  /** Reference positions below which nothing of the span lies. */
+  readonly bed: readonly Curve[];
 }
 
 const linesOf = (points: readonly Point[]): Curve[] => points.slice(1).map((p, i) => line(points[i], p));
@@ -142,13 +182,12 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   const beside = linesOf(r.metal.upperPoints(0.05, r.to + r.view.noseRadius, r.to + 300)).map((c) =>
     line(point(c.from.x, c.from.y - DIP), point(c.to.x, c.to.y - DIP)),
   );
-  const bed = line(point(r.from, r.bottom + r.view.noseRadius), point(r.to, r.bottom + r.view.noseRadius));
   const floor = clipGraph(
     upperEnvelope([
       ...deepestPositions(ground, all, r.from, r.to),
       ...deepestPositions(rightward(fixed), grown, r.from, r.to),
       ...deepestPositions(rightward(beside), all, r.from, r.to),
-      bed,
+      ...r.bed,
     ]),
     r.from,
     r.to,

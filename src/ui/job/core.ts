@@ -2,7 +2,11 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import type { CoreApi } from '@/workers/core.worker';
 
+/** A single operation that takes longer than this is given up with the worker, ms; whole jobs give themselves up before. */
+const PATIENCE = 75_000;
+
 let api: Remote<CoreApi> | null = null;
+let worker: Worker | null = null;
 let lost: () => void = () => undefined;
 
 /** What to do when the worker has died of itself. */
@@ -10,16 +14,43 @@ export const onCoreLost = (call: () => void): void => {
   lost = call;
 };
 
+const end = (): void => {
+  worker?.terminate();
+  worker = null;
+  api = null;
+};
+
+/** Runs a call that tells when it goes on; ends the worker when nothing was heard for too long. */
+export const patiently = <T>(call: (heard: () => void) => Promise<T>): Promise<T> =>
+  new Promise<T>((resolve, reject) => {
+    const giveUp = (): void => {
+      end();
+      reject(
+        new Error(
+          `Planning gave no sign for ${PATIENCE / 1000} s and was stopped. Take back the last change, or look for a number that cannot be meant.`,
+        ),
+      );
+    };
+    let clock = setTimeout(giveUp, PATIENCE);
+    const heard = (): void => {
+      clearTimeout(clock);
+      clock = setTimeout(giveUp, PATIENCE);
+    };
+    call(heard)
+      .then(resolve, reject)
+      .finally(() => clearTimeout(clock));
+  });
+
 /** The core in its worker; made at the first use in the browser. */
 export const core = (): Remote<CoreApi> => {
   if (api) return api;
-  const worker = new Worker(new URL('../../workers/core.worker.ts', import.meta.url), { type: 'module' });
-  worker.addEventListener('error', () => {
-    worker.terminate();
-    api = null;
+  const made = new Worker(new URL('../../workers/core.worker.ts', import.meta.url), { type: 'module' });
+  made.addEventListener('error', () => {
+    end();
     lost();
   });
-  api = wrap<CoreApi>(worker);
+  worker = made;
+  api = wrap<CoreApi>(made);
   return api;
 };
 

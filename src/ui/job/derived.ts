@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import type { Job } from '@/core/plan';
 import type { Released } from '@/workers/core.worker';
-import { callback, core } from './core';
+import { callback, core, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
 import { useSelection } from './selection';
@@ -19,7 +19,17 @@ interface DerivedState extends DeriverState {
 
 export const useDerived = create<DerivedState>((set) => {
   const deriver = new Deriver({
-    derive: (job, fresh, onProgress) => core().derive(job, fresh, callback(onProgress)),
+    derive: (job, fresh, onProgress) =>
+      patiently((heard) =>
+        core().derive(
+          job,
+          fresh,
+          callback((done: number, all: number) => {
+            heard();
+            onProgress(done, all);
+          }),
+        ),
+      ),
     changed: (state) => set(state),
   });
   return {

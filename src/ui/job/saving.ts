@@ -1,6 +1,7 @@
 'use client';
 import { create } from 'zustand';
 import type { Job } from '@/core/plan';
+import { newId } from '../kit/ids';
 import { useDocument } from './document';
 import { type Conflict, type EditAnswer, type EditRequest, Saver, type Saving } from './saver';
 
@@ -73,7 +74,7 @@ export const useSaving = create<SavingState>((set, get) => ({
         const timer = setTimeout(call, ms);
         return () => clearTimeout(timer);
       },
-      newId: () => crypto.randomUUID(),
+      newId,
       now: () => Date.now(),
       changed: (state) => set(state),
     });

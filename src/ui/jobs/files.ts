@@ -3,7 +3,8 @@ import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
 import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
-import { sha256, sourceOf } from '../part/store';
+import { sha256 } from '../kit/ids';
+import { sourceOf } from '../part/store';
 import { EndedError, endSolids, solids } from '../part/worker';
 
 /** Largest file that is read in the browser. */
@@ -58,7 +59,7 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
           .join(' '),
         duration: 15_000,
       });
-    const hash = await sha256(bytes);
+    const hash = sha256(bytes);
     return { part: { ...brought.part, source: sourceOf({ name, kind, hash }, brought.axis, {}) }, hash, name, bytes };
   } catch (error) {
     return complain(

@@ -69,8 +69,14 @@ export const MeasureStrip = () => {
               end();
               return;
             }
-            void navigator.clipboard?.writeText(shown(m, unit)).catch(() => undefined);
-            toast(`${m.name} ${shown(m, unit)} copied`);
+            const words = `${m.name} ${shown(m, unit)}`;
+            // a page that is open over the network has no clipboard
+            if (!navigator.clipboard) toast(words);
+            else
+              navigator.clipboard.writeText(shown(m, unit)).then(
+                () => toast(`${words} copied`),
+                () => toast(words),
+              );
           }}
         >
           <span className="text-soft">{m.name}</span> {shown(m, unit)}

@@ -1,5 +1,6 @@
 'use client';
-import { type Cut, DIN332, type Profile, type Row } from '@/core/part';
+import { boundsOfCurves } from '@/core/geometry';
+import { buildPart, type Cut, DIN332, type Profile, type Row } from '@/core/part';
 import { useDocument } from '../job/document';
 
 export type ProfileSide = 'outer' | 'inner' | 'back';
@@ -32,8 +33,11 @@ export const setRowValue = (row: Row, key: string, value: number | string | null
 
 export const addBore = (): void =>
   useDocument.getState().edit('add a bore', (j) => {
-    const length = Math.min(...j.part.outer.rows.map((r) => r.z ?? 0));
-    const d = 10;
+    // rows may leave Z blank: the contour as it is built says where the part ends and how thin it is
+    const outer = buildPart(j.part, j.units).outer.map((e) => e.curve);
+    const length = outer.length > 0 ? Math.round(boundsOfCurves(outer).minX * 1e4) / 1e4 : j.part.outer.start.z - 10;
+    const thinnest = Math.min(...outer.flatMap((c) => [c.from.y, c.to.y]).filter((r) => r > 1e-6)) * 2;
+    const d = Number.isFinite(thinnest) ? Math.min(10, Math.round((thinnest / 2) * 10) / 10) : 10;
     j.part.inner = {
       start: { diameter: d, z: j.part.outer.start.z },
       rows: [{ id: 'i1', kind: 'line', diameter: d, z: length, corner: null }],

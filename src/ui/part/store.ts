@@ -7,6 +7,7 @@ import { reviseJob } from '@/core/plan';
 import type { Brought } from '@/solid/bringFile';
 import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/wishes';
 import { useDocument } from '../job/document';
+import { sha256 } from '../kit/ids';
 import { EndedError, endSolids, solids } from './worker';
 
 /** A file that is being looked at before it becomes the part. */
@@ -51,11 +52,6 @@ const STAGES: Record<string, string> = {
   features: 'listing the features',
   mesh: 'meshing for the 3D view',
 };
-
-export const sha256 = async (bytes: Uint8Array): Promise<string> =>
-  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice().buffer))]
-    .map((b) => b.toString(16).padStart(2, '0'))
-    .join('');
 
 /** Keeps the file beside the job; told to the user only when it fails, for the part itself is safe. */
 export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
@@ -120,7 +116,7 @@ export const usePart = create<PartState>((set, get) => {
         name,
         kind,
         bytes,
-        hash: await sha256(bytes),
+        hash: sha256(bytes),
         wishes,
         brought: null,
         stage: STAGES.reading,
