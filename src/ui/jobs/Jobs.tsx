@@ -9,9 +9,9 @@ import type { Job } from '@/core/plan';
 import type { JobListRow, JobSummary } from '@/db/jobs';
 import { Button, Choice, cx, IconButton } from '../kit/controls';
 import { longSeconds } from '../kit/state';
-import { keepFile } from '../part/store';
+import { keepFile, usePart } from '../part/store';
 import { useLibrary } from '../tray/Hold';
-import { importPartFile, type PartFile, readJobFile, shownName } from './files';
+import { importPartFile, namesOfFile, type PartFile, readJobFile, shownName } from './files';
 import { Mark } from './Mark';
 import { firstPart, makeJob } from './newJob';
 
@@ -86,7 +86,7 @@ const postJob = async (document: Job): Promise<string | null> => {
 export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }) => {
   const router = useRouter();
   const [search, setSearch] = useState('');
-  const [making, setMaking] = useState<{ file: PartFile | null; name: string } | null>(null);
+  const [making, setMaking] = useState<NewJobStart | null>(null);
   const [over, setOver] = useState(false);
   const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
@@ -110,7 +110,7 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
       return;
     }
     const read = await importPartFile(f);
-    if (read) setMaking({ file: read, name: shownName(f.name).replace(/\.\w+$/i, '') });
+    if (read) setMaking({ file: read, ...namesOfFile(shownName(f.name)) });
   };
 
   const copy = async (row: JobListRow): Promise<void> => {
@@ -190,7 +190,7 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           <Button className="!h-8" onClick={() => file.current?.click()}>
             <FileUp size={14} /> Open a file
           </Button>
-          <Button tone="primary" className="!h-8" onClick={() => setMaking({ file: null, name: '' })}>
+          <Button tone="primary" className="!h-8" onClick={() => setMaking({ file: null, number: null, name: '' })}>
             <Plus size={14} /> New job
           </Button>
         </header>
@@ -248,18 +248,17 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
   );
 };
 
-const NewJob = ({
-  start,
-  jobs,
-  onClose,
-}: {
-  start: { file: PartFile | null; name: string };
-  jobs: readonly JobListRow[];
-  onClose: () => void;
-}) => {
+/** What a new job begins with: a part read from a file, and what the file calls it. */
+interface NewJobStart {
+  readonly file: PartFile | null;
+  readonly number: string | null;
+  readonly name: string;
+}
+
+const NewJob = ({ start, jobs, onClose }: { start: NewJobStart; jobs: readonly JobListRow[]; onClose: () => void }) => {
   const router = useRouter();
   const library = useLibrary();
-  const [number, setNumber] = useState(`LM-${300 + jobs.length}`);
+  const [number, setNumber] = useState(start.number ?? `LM-${300 + jobs.length}`);
   const [name, setName] = useState(start.name);
   const [machine, setMachine] = useState('');
   const [material, setMaterial] = useState('');
@@ -296,7 +295,11 @@ const NewJob = ({
       }
     }
     const id = await postJob(job);
-    if (id && start.file) await keepFile(start.file.hash, start.file.name, start.file.bytes);
+    if (id && start.file) {
+      await keepFile(start.file.hash, start.file.name, start.file.bytes);
+      // the 3D picture has the solid at once, with what turning does not make
+      usePart.setState({ source: { hash: start.file.hash, brought: start.file.brought } });
+    }
     setBusy(false);
     if (id) router.push(`/jobs/${id}?phase=part`);
   };

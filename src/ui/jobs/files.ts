@@ -2,6 +2,7 @@
 import { toast } from 'sonner';
 import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
+import type { Brought } from '@/solid/bringFile';
 import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
 import { sha256 } from '../kit/ids';
 import { sourceOf } from '../part/store';
@@ -32,7 +33,15 @@ export interface PartFile {
   readonly hash: string;
   readonly name: string;
   readonly bytes: Uint8Array;
+  readonly brought: Brought;
 }
+
+/** Number and name of a part by its file: “LM-212 valve body.step” is LM-212, “valve body”; no number where none leads. */
+export const namesOfFile = (file: string): { readonly number: string | null; readonly name: string } => {
+  const stem = file.replace(/\.\w+$/, '').trim();
+  const led = /^([A-Za-z]{1,6}[-_ ]?\d{2,}(?:[-_.][A-Za-z0-9]{1,4})*)(?:[-_ ]+(.*))?$/.exec(stem);
+  return led ? { number: led[1], name: (led[2] ?? '').replace(/[_]+/g, ' ').trim() } : { number: null, name: stem };
+};
 
 /** Part of a dropped solid, mesh or drawing, read with the usual choices; what is wrong with it is told, with place and remedy. */
 export const importPartFile = async (file: File): Promise<PartFile | null> => {
@@ -60,7 +69,13 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
         duration: 15_000,
       });
     const hash = sha256(bytes);
-    return { part: { ...brought.part, source: sourceOf({ name, kind, hash }, brought.axis, {}) }, hash, name, bytes };
+    return {
+      part: { ...brought.part, source: sourceOf({ name, kind, hash }, brought.axis, {}) },
+      hash,
+      name,
+      bytes,
+      brought,
+    };
   } catch (error) {
     return complain(
       `“${name}” could not be read.`,
