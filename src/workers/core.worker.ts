@@ -66,20 +66,22 @@ export interface Released {
 export const coreApi = {
   /**
    * Derives and says what is new since the last answer, or everything to a page that is `fresh`; null when a newer call or
-   * `cancel` has overtaken it.
+   * `cancel` has overtaken it. The path of one operation that is being looked at comes along.
    */
   async derive(
     job: Job,
     fresh: boolean,
+    watched: string | null,
     onProgress?: (done: number, all: number) => void,
-  ): Promise<ViewChanges | null> {
+  ): Promise<{ readonly changes: ViewChanges; readonly track: Track | null } | null> {
     const ticket = ++latest;
     const made = await runDerive(job, () => ticket !== latest, onProgress);
     if (!made || ticket !== latest) return null;
     derived = made;
     if (fresh) sender = new ViewSender();
     const changes = sender.changes(made);
-    return changes.times ? transfer(changes, [changes.times.buffer]) : changes;
+    const answer = { changes, track: watched === null ? null : trackOf(made, watched) };
+    return changes.times ? transfer(answer, [changes.times.buffer]) : answer;
   },
   cancel(): void {
     latest++;

@@ -5,6 +5,7 @@ import type { Released } from '@/workers/core.worker';
 import { callback, core, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
+import { keepTrack } from './fetched';
 import { useSelection } from './selection';
 
 interface DerivedState extends DeriverState {
@@ -20,16 +21,19 @@ interface DerivedState extends DeriverState {
 export const useDerived = create<DerivedState>((set) => {
   const deriver = new Deriver({
     derive: (job, fresh, onProgress) =>
-      patiently((heard) =>
-        core().derive(
+      patiently(async (heard) => {
+        const answer = await core().derive(
           job,
           fresh,
+          useSelection.getState().operation,
           callback((done: number, all: number) => {
             heard();
             onProgress(done, all);
           }),
-        ),
-      ),
+        );
+        if (answer?.track) keepTrack(answer.track);
+        return answer?.changes ?? null;
+      }),
     changed: (state) => set(state),
   });
   return {

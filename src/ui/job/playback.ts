@@ -1,6 +1,5 @@
 'use client';
 import { useEffect, useMemo } from 'react';
-import { create } from 'zustand';
 import {
   flattenChain,
   foldAboutAxis,
@@ -13,12 +12,13 @@ import {
   unionRegions,
 } from '@/core/geometry';
 import { placeWithin, type TimedEvent } from '@/core/motion';
-import type { DerivedView, Job, OperationView, Track } from '@/core/plan';
+import type { DerivedView, Job, OperationView } from '@/core/plan';
 import { centrePoints, cutStock } from '@/core/stock';
 import type { ToolSection } from '@/core/tooling';
 import { core } from './core';
 import { useDerived } from './derived';
 import { useDocument } from './document';
+import { type Fetched, keepBody, keepTrack, type Played, useFetched } from './fetched';
 import { useSelection } from './selection';
 
 /** Everything that the drawing shows at one moment. */
@@ -32,32 +32,9 @@ export interface Moment {
   readonly speed: number;
 }
 
-/** A track with stock before each event, filled in as far as it was asked for. */
-export interface Played {
-  readonly track: Track;
-  readonly stocks: Region[];
-}
-
 /** What a moment needs that has not come yet. */
 export type Wanted = { readonly track: OperationView } | { readonly body: OperationView };
 
-interface Fetched {
-  /** Tracks by the key of their operation. */
-  readonly tracks: ReadonlyMap<string, Played>;
-  /** Stock after operations, by key. */
-  readonly bodies: ReadonlyMap<string, Region>;
-}
-
-const MOST_KEPT = 60;
-
-const keep = <T>(map: ReadonlyMap<string, T>, key: string, value: T): ReadonlyMap<string, T> => {
-  const next = new Map(map);
-  next.set(key, value);
-  while (next.size > MOST_KEPT) next.delete(next.keys().next().value as string);
-  return next;
-};
-
-const useFetched = create<Fetched>(() => ({ tracks: new Map(), bodies: new Map() }));
 const asked = new Set<string>();
 
 const fetchOnce = (name: string, load: () => Promise<void>): void => {
@@ -72,14 +49,14 @@ const fetchTrack = (op: OperationView): void =>
   fetchOnce(`track ${op.key}`, async () => {
     const track = await core().track(op.id);
     // the job may have moved on meanwhile: the track says which one it belongs to
-    if (track) useFetched.setState((s) => ({ tracks: keep(s.tracks, track.key, { track, stocks: [track.before] }) }));
+    if (track) keepTrack(track);
   });
 
 const fetchBody = (op: OperationView): void =>
   fetchOnce(`body ${op.key}`, async () => {
     const body = await core().body(op.id);
     const now = useDerived.getState().view?.operations.find((o) => o.id === op.id);
-    if (now?.key === op.key) useFetched.setState((s) => ({ bodies: keep(s.bodies, op.key, body) }));
+    if (now?.key === op.key) keepBody(op.key, body);
   });
 
 const stockBefore = ({ track, stocks }: Played, index: number): Region => {
