@@ -6,7 +6,16 @@ import { wordPartProblem } from '../core/checks';
 import { wordFinding } from '../core/findings';
 import { type Curve, type Region, regionVolume } from '../core/geometry';
 import { postJob, programText, proveJob } from '../core/nc';
-import { buildPart, layersOfPart, listFeatures, revolveMesh, writeDxf, writeStl, writeSvg } from '../core/part';
+import {
+  buildPart,
+  layersOfPart,
+  listFeatures,
+  revolveMesh,
+  writeDxf,
+  writeRegionSvg,
+  writeStl,
+  writeSvg,
+} from '../core/part';
 import { type Derived, jobJsonSchema } from '../core/plan';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
@@ -45,41 +54,6 @@ const elementJson = (c: Curve) =>
         centre: [rounded(c.centre.x), rounded(c.centre.y)],
         clockwise: c.clockwise,
       };
-
-const sectionSvg = (region: Region): string => {
-  const all = region.flat();
-  const minX = Math.min(...all.map((p) => p.x));
-  const maxX = Math.max(...all.map((p) => p.x));
-  const maxY = Math.max(...all.map((p) => p.y));
-  const path = region
-    .map((ring) => `M${ring.map((p) => `${p.x.toFixed(4)} ${(-p.y).toFixed(4)}`).join('L')}Z`)
-    .join('');
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${minX - 1} ${-maxY - 1} ${maxX - minX + 2} ${maxY + 2}"><path d="${path}" fill="#E9DDB8" stroke="#1F2A30" stroke-width="0.1"/></svg>\n`;
-};
-
-const sectionDxf = (region: Region): string =>
-  [
-    '0',
-    'SECTION',
-    '2',
-    'ENTITIES',
-    ...region.flatMap((ring) => [
-      '0',
-      'LWPOLYLINE',
-      '8',
-      'stock',
-      '90',
-      String(ring.length),
-      '70',
-      '1',
-      ...ring.flatMap((p) => ['10', p.x.toFixed(6), '20', p.y.toFixed(6)]),
-    ]),
-    '0',
-    'ENDSEC',
-    '0',
-    'EOF',
-    '',
-  ].join('\n');
 
 /** The solid kernel, loaded when a solid is read or written. */
 const kernel = async () => {
@@ -236,8 +210,8 @@ const commands = (io: Io): Command => {
         region = last ? d.finished : op.after;
         if (last && d.finished !== op.after) remnant = d.finalStock;
       }
-      if (o.format === 'svg') io.out(sectionSvg(region));
-      else if (o.format === 'dxf') io.out(sectionDxf(region));
+      if (o.format === 'svg') io.out(writeRegionSvg(region));
+      else if (o.format === 'dxf') io.out(writeDxf([{ name: 'STOCK', curves: [], rings: region }]));
       else if (o.format === 'json')
         io.out(
           `${JSON.stringify({ polygons: polygons(region), volume: regionVolume(region), ...(remnant ? { remnant: { polygons: polygons(remnant), volume: regionVolume(remnant) } } : {}) })}\n`,

@@ -1,14 +1,11 @@
-import { mapRegion, type Region, regionBounds, simplifyRegion } from '../core/geometry';
+import { mapRegion, pathOfRegion, type Region, regionBounds, simplifyRegion } from '../core/geometry';
 import { DeriveCache, derive, type Job } from '../core/plan';
 import type { JobSummary } from '../db/jobs';
 
 // the summary is made at every save; unchanged operations come from here
 const cache = new DeriveCache();
 
-const pathOf = (region: Region): string =>
-  simplifyRegion(region, 0.02)
-    .map((ring) => `M${ring.map((p) => `${p.x.toFixed(2)} ${p.y.toFixed(2)}`).join('L')}Z`)
-    .join('');
+const pathOf = (region: Region): string => pathOfRegion(simplifyRegion(region, 0.02), { digits: 2 });
 
 /** What the list of jobs can show at once, without planning anything. */
 export const plainSummary = (

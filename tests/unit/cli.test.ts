@@ -109,7 +109,17 @@ describe('bin/lively', () => {
     expect(part.remnant.volume).toBeGreaterThan(1e5);
     for (const ring of part.polygons) for (const p of ring) expect(p.length).toBe(2);
     expect((await run('section', demoPath('LM-101'), '--after', 'op3', '--format', 'svg')).out).toContain('<svg');
-    expect((await run('section', demoPath('LM-101'), '--after', 'op3', '--format', 'dxf')).out).toContain('LWPOLYLINE');
+    const dxf = (await run('section', demoPath('LM-101'), '--after', 'op3', '--format', 'dxf')).out;
+    const vertices = [...dxf.matchAll(/VERTEX\n8\nSTOCK\n10\n(.+)\n20\n(.+)\n/g)].map((m) => [
+      Number(m[1]),
+      Number(m[2]),
+    ]);
+    const rough = await json('section', demoPath('LM-101'), '--after', 'op3', '--format', 'json');
+    expect(vertices.length).toBe(rough.polygons.flat().length);
+    rough.polygons.flat().forEach((p: number[], i: number) => {
+      expect(vertices[i][0]).toBeCloseTo(p[0], 4);
+      expect(vertices[i][1]).toBeCloseTo(p[1], 4);
+    });
     const wrong = await run('section', demoPath('LM-101'), '--after', 'ghost');
     expect(wrong.code).toBe(2);
     expect(wrong.err).toContain('op1, op2');

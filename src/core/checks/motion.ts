@@ -371,21 +371,18 @@ class Check {
 
   private limits(move: Move): void {
     const { carrier, section, zeroZ } = this.input;
-    const at = sectionPoint(move.to);
-    const x = carrier.axes.X;
-    const z = carrier.axes.Z;
-    const hold = (code: 'travel-x' | 'travel-z', axis: typeof x, position: number): void => {
-      if (!axis) return;
+    const places: readonly (readonly [AxisName, number])[] = [
+      ['X', move.to.X + section.gauge.y],
+      ['Z', move.to.Z + section.gauge.x + zeroZ],
+      ...move.others.map((k) => [k, move.to[k]] as const),
+    ];
+    for (const [name, position] of places) {
+      const axis = carrier.axes[name];
+      if (!axis || (position >= axis.min - 1e-6 && position <= axis.max + 1e-6)) continue;
       const { min, max } = axis;
-      if (position < min - 1e-6 || position > max + 1e-6)
-        this.tell(code, move.index, at, { position, min, max, over: position > max ? position - max : min - position });
-    };
-    hold('travel-x', x, move.to.X + section.gauge.y);
-    hold('travel-z', z, move.to.Z + section.gauge.x + zeroZ);
-    for (const k of move.others) {
-      const a = carrier.axes[k];
-      if (a && (move.to[k] < a.min - 1e-6 || move.to[k] > a.max + 1e-6))
-        this.tell('travel-axis', move.index, at, { axis: k, position: move.to[k], min: a.min, max: a.max });
+      const over = position > max ? position - max : min - position;
+      const code = name === 'X' ? 'travel-x' : name === 'Z' ? 'travel-z' : 'travel-axis';
+      this.tell(code, move.index, sectionPoint(move.to), { axis: name, position, min, max, over });
     }
   }
 }

@@ -1,4 +1,6 @@
 type None = Record<string, never>;
+/** Where a slide would have to stand and where it ends, mm or degrees. */
+type Travel = { axis: string; position: number; min: number; max: number; over: number };
 
 /** Every finding that the core can make, with the numbers that its sentence needs (mm, degrees, kW, rev/min as named). */
 export interface FindingNumbers {
@@ -11,9 +13,9 @@ export interface FindingNumbers {
   'turret-meets-stock': None;
   'turret-meets-jaws': None;
   'turret-meets-chuck': None;
-  'travel-x': { position: number; min: number; max: number; over: number };
-  'travel-z': { position: number; min: number; max: number; over: number };
-  'travel-axis': { axis: string; position: number; min: number; max: number };
+  'travel-x': Travel;
+  'travel-z': Travel;
+  'travel-axis': Travel;
   'axis-missing': { axis: string; carrier: string };
   'axis-not-cut': { axes: string };
   'event-not-run': { what: string };

@@ -1,4 +1,5 @@
 export * from './curve';
+export * from './drawn';
 export * from './envelope';
 export * from './fit';
 export * from './intersect';

@@ -63,4 +63,3 @@ export const MachineSchema = z.object({
 export type Machine = z.infer<typeof MachineSchema>;
 export type Spindle = z.infer<typeof SpindleSchema>;
 export type Carrier = z.infer<typeof CarrierSchema>;
-export type MachineAxis = z.infer<typeof AxisSchema>;

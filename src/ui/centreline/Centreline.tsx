@@ -1,7 +1,7 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { boundsOfCurves, regionBounds } from '@/core/geometry';
+import { boundsOfCurves, pathOfCurves, regionBounds } from '@/core/geometry';
 import { jawFront, jawLength } from '@/core/holding';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
 import { useDerived } from '../job/derived';
@@ -18,7 +18,6 @@ import { usePart } from '../part/store';
 import { HoldDimensions, LimitHandles, PartDimensions } from './dimensions';
 import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
 import { Patterns } from './Patterns';
-import { chainPath } from './paths';
 import { COVER, CoverageStrip, FindingMarks, Fixtures, PartOutline, ToolPath } from './still';
 import { toScreen, toWorld, useSize, useView } from './view';
 
@@ -204,7 +203,7 @@ export const Centreline = () => {
                 <g key={e.id}>
                   {(chosen || hover === e.id) && (
                     <path
-                      d={chainPath([e.curve])}
+                      d={pathOfCurves([e.curve])}
                       fill="none"
                       stroke="var(--color-woad)"
                       strokeOpacity={chosen ? 1 : 0.5}
@@ -213,7 +212,7 @@ export const Centreline = () => {
                     />
                   )}
                   <path
-                    d={chainPath([e.curve])}
+                    d={pathOfCurves([e.curve])}
                     fill="none"
                     stroke="transparent"
                     strokeWidth={12 * hair}

@@ -1,6 +1,6 @@
 'use client';
 import { memo, useMemo } from 'react';
-import { mapRegion, type Region, regionBounds } from '@/core/geometry';
+import { mapRegion, pathOfRegion, type Region, regionBounds } from '@/core/geometry';
 import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
@@ -8,7 +8,7 @@ import { useDocument } from '../job/document';
 import { useMoment } from '../job/playback';
 import { useSelection } from '../job/selection';
 import { useBuiltPart } from '../part/built';
-import { regionPath, toolDrawing } from './paths';
+import { toolDrawing } from './paths';
 
 /** What follows the time cursor, each part by itself, so that the rest of the drawing stays as it is. */
 
@@ -18,13 +18,13 @@ const StockPath = memo(({ stock, hair }: { stock: Region; hair: number }) => (
   <g pointerEvents="none">
     <path
       data-testid="stock"
-      d={regionPath(stock)}
+      d={pathOfRegion(stock)}
       fill="url(#hatch-stock)"
       stroke="var(--color-straw-edge)"
       strokeWidth={hair}
     />
     <path
-      d={regionPath(mirror(stock))}
+      d={pathOfRegion(mirror(stock))}
       fill="var(--color-straw-pale)"
       stroke="var(--color-straw-edge)"
       strokeWidth={hair}
@@ -105,8 +105,8 @@ export const AtTheEnd = ({ hair }: { hair: number }) => {
   if (!end || !reached || phase === 'part' || phase === 'hold') return null;
   return (
     <g pointerEvents="none">
-      <path d={regionPath(end.leftover)} fill="url(#stipple)" stroke="var(--color-weld-mark)" strokeWidth={hair} />
-      <path d={regionPath(end.gouge)} fill="url(#cross)" stroke="var(--color-madder)" strokeWidth={hair} />
+      <path d={pathOfRegion(end.leftover)} fill="url(#stipple)" stroke="var(--color-weld-mark)" strokeWidth={hair} />
+      <path d={pathOfRegion(end.gouge)} fill="url(#cross)" stroke="var(--color-madder)" strokeWidth={hair} />
     </g>
   );
 };

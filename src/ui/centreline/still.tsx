@@ -2,11 +2,12 @@
 import { memo, useMemo } from 'react';
 import type { Finding } from '@/core/findings';
 import type { Curve, Region } from '@/core/geometry';
+import { pathOfCurves, pathOfRegion } from '@/core/geometry';
 import type { Element } from '@/core/part';
 import type { Coverage } from '@/core/plan';
 import { useTrack } from '../job/playback';
 import { mirror } from './moving';
-import { chainPath, pathDrawing, regionPath } from './paths';
+import { pathDrawing } from './paths';
 
 /** What stays while the time cursor moves. */
 
@@ -20,10 +21,10 @@ export const COVER: Record<string, { colour: string; word: string }> = {
 /** Chuck and jaws on both sides of the axis. */
 export const Fixtures = memo(({ chuck, jaws, hair }: { chuck: Region; jaws: Region; hair: number }) => (
   <g pointerEvents="none" strokeWidth={hair}>
-    <path d={regionPath(chuck)} fill="var(--color-iron)" stroke="var(--color-iron-edge)" />
-    <path d={regionPath(mirror(chuck))} fill="var(--color-iron)" stroke="var(--color-iron-edge)" />
-    <path d={regionPath(jaws)} fill="url(#hatch-steel)" stroke="var(--color-steel-edge)" />
-    <path d={regionPath(mirror(jaws))} fill="url(#hatch-steel)" stroke="var(--color-steel-edge)" />
+    <path d={pathOfRegion(chuck)} fill="var(--color-iron)" stroke="var(--color-iron-edge)" />
+    <path d={pathOfRegion(mirror(chuck))} fill="var(--color-iron)" stroke="var(--color-iron-edge)" />
+    <path d={pathOfRegion(jaws)} fill="url(#hatch-steel)" stroke="var(--color-steel-edge)" />
+    <path d={pathOfRegion(mirror(jaws))} fill="url(#hatch-steel)" stroke="var(--color-steel-edge)" />
   </g>
 ));
 Fixtures.displayName = 'Fixtures';
@@ -31,7 +32,7 @@ Fixtures.displayName = 'Fixtures';
 /** The part's section, and its outline below. */
 export const PartOutline = memo(
   ({ boundary, opacity, hair }: { boundary: readonly Curve[]; opacity: number; hair: number }) => {
-    const d = useMemo(() => `${chainPath(boundary)}Z`, [boundary]);
+    const d = useMemo(() => `${pathOfCurves(boundary)}Z`, [boundary]);
     return (
       <g pointerEvents="none">
         <path
@@ -57,7 +58,7 @@ export const CoverageStrip = memo(
     return (
       <g transform="scale(1 -1)" pointerEvents="none" data-testid="coverage" fill="none">
         {elements.map((e) => {
-          const d = chainPath([e.curve]);
+          const d = pathOfCurves([e.curve]);
           return (
             <g key={e.id}>
               <path d={d} stroke="var(--color-soft)" strokeWidth={5.5 * hair} />

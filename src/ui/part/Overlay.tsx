@@ -1,7 +1,7 @@
 'use client';
 import { useMemo } from 'react';
+import { pathOfCurves } from '@/core/geometry';
 import { buildPart } from '@/core/part';
-import { chainPath } from '../centreline/paths';
 import { useDocument } from '../job/document';
 import { usePart } from './store';
 
@@ -21,7 +21,7 @@ export const Overlay = ({ hair }: { hair: number }) => {
       {old && old.boundary.length > 0 && (
         <g data-testid="previous">
           <path
-            d={`${chainPath(old.boundary)}Z`}
+            d={`${pathOfCurves(old.boundary)}Z`}
             fill="none"
             stroke="var(--color-heather)"
             strokeWidth={1.6 * hair}
@@ -33,8 +33,8 @@ export const Overlay = ({ hair }: { hair: number }) => {
         <g data-testid="brought">
           {[half.outer, half.inner, half.back].map((chain, i) => (
             <g key={['outer', 'inner', 'back'][i]}>
-              <path d={chainPath(chain)} fill="none" stroke="var(--color-paper)" strokeWidth={5 * hair} />
-              <path d={chainPath(chain)} fill="none" stroke="var(--color-woad)" strokeWidth={2.2 * hair} />
+              <path d={pathOfCurves(chain)} fill="none" stroke="var(--color-paper)" strokeWidth={5 * hair} />
+              <path d={pathOfCurves(chain)} fill="none" stroke="var(--color-woad)" strokeWidth={2.2 * hair} />
             </g>
           ))}
         </g>

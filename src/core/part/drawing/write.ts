@@ -1,9 +1,20 @@
-import { arcRadius, arcSweep, boundsOfCurves, type Curve, degrees } from '../../geometry';
+import {
+  arcRadius,
+  boundsOfCurves,
+  type Curve,
+  degrees,
+  pathOfCurves,
+  pathOfRegion,
+  type Region,
+  regionBounds,
+} from '../../geometry';
 import type { Part } from '../contour';
 
 export interface WrittenLayer {
   readonly name: string;
   readonly curves: readonly Curve[];
+  /** Closed polygons, such as stock. */
+  readonly rings?: Region;
 }
 
 /** The contours of a part as layers to write; empty ones are left out. */
@@ -36,7 +47,12 @@ export const writeDxf = (layers: readonly WrittenLayer[]): string => {
     '2',
     'ENTITIES',
   ];
-  for (const { name, curves } of layers)
+  for (const { name, curves, rings } of layers) {
+    for (const ring of rings ?? []) {
+      out.push('0', 'POLYLINE', '8', name, '66', '1', '70', '1');
+      for (const p of ring) out.push('0', 'VERTEX', '8', name, '10', n(p.x), '20', n(p.y));
+      out.push('0', 'SEQEND', '8', name);
+    }
     for (const c of curves) {
       if (c.kind === 'line')
         out.push('0', 'LINE', '8', name, '10', n(c.from.x), '20', n(c.from.y), '11', n(c.to.x), '21', n(c.to.y));
@@ -61,6 +77,7 @@ export const writeDxf = (layers: readonly WrittenLayer[]): string => {
         );
       }
     }
+  }
   return [...out, '0', 'ENDSEC', '0', 'EOF', ''].join('\n');
 };
 
@@ -68,22 +85,21 @@ export const writeDxf = (layers: readonly WrittenLayer[]): string => {
 export const writeSvg = (layers: readonly WrittenLayer[]): string => {
   const all = layers.flatMap((l) => l.curves);
   const b = boundsOfCurves(all);
-  const path = (curves: readonly Curve[], sign: 1 | -1): string =>
-    curves
-      .map((c) => {
-        const from = `M${n(c.from.x)} ${n(-sign * c.from.y)}`;
-        if (c.kind === 'line') return `${from}L${n(c.to.x)} ${n(-sign * c.to.y)}`;
-        const sweep = c.clockwise === (sign === 1) ? 1 : 0;
-        return `${from}A${n(arcRadius(c))} ${n(arcRadius(c))} 0 ${Math.abs(arcSweep(c)) > Math.PI ? 1 : 0} ${sweep} ${n(c.to.x)} ${n(-sign * c.to.y)}`;
-      })
-      .join('');
   const margin = 3;
   const view = `${n(b.minX - margin)} ${n(-b.maxY - margin)} ${n(b.maxX - b.minX + 2 * margin)} ${n(2 * b.maxY + 2 * margin)}`;
   const groups = layers
     .map(
       (l) =>
-        `<g id="${l.name}"><path d="${path(l.curves, 1)}" stroke-width="0.25"/><path d="${path(l.curves, -1)}" stroke-width="0.1"/></g>`,
+        `<g id="${l.name}"><path d="${pathOfCurves(l.curves, { digits: 9, down: true })}" stroke-width="0.25"/><path d="${pathOfCurves(l.curves, { digits: 9 })}" stroke-width="0.1"/></g>`,
     )
     .join('');
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}" width="${n(b.maxX - b.minX + 2 * margin)}mm" height="${n(2 * b.maxY + 2 * margin)}mm"><g fill="none" stroke="#1F2A30">${groups}<path d="M${n(b.minX - margin)} 0H${n(b.maxX + margin)}" stroke-width="0.1" stroke-dasharray="4 1 1 1"/></g></svg>\n`;
+};
+
+/** SVG of a region such as stock, 1 unit = 1 mm, filled. */
+export const writeRegionSvg = (region: Region): string => {
+  const b = regionBounds(region);
+  const view = `${n(b.minX - 1)} ${n(-b.maxY - 1)} ${n(b.maxX - b.minX + 2)} ${n(b.maxY + 2)}`;
+  const path = pathOfRegion(region, { digits: 4, down: true });
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}"><path d="${path}" fill="#E9DDB8" stroke="#1F2A30" stroke-width="0.1"/></svg>\n`;
 };

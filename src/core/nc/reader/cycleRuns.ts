@@ -1,0 +1,144 @@
+import { line, point } from '../../geometry';
+import { compensate } from './compensation';
+import { Contours } from './contours';
+import { levelMeets, MOST_PASSES, movedContour, unsteadyAt } from './cycles';
+import type { Canned } from './slides';
+import type { Block } from './words';
+
+/** The control's cycles: roughing by levels, finishing a contour, pecks. */
+export class Cycles extends Contours {
+  protected roughingCycle(i: number): number {
+    const b = this.blocks[i];
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const past = (end: number): number => Math.max(i + 1, end + 1);
+    this.known(b);
+    const made = this.contour(b, i, this.at, true);
+    if (!made) return i + 1;
+    const { roughing } = this;
+    if (!roughing || roughing.depth <= 0 || roughing.retract < 0) {
+      this.complain(
+        b.line,
+        'The first G71 block with a depth above 0 and a retract is missing. Add G71 U R before it.',
+      );
+      return past(made.end);
+    }
+    if (get('F') !== undefined) this.feed = get('F') as number;
+    if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
+    const start = this.at;
+    const u = (get('U') ?? 0) / 2;
+    const w = get('W') ?? 0;
+    const end = made.steps[made.steps.length - 1].curve.to;
+    const sign: 1 | -1 = u < 0 || end.y < made.first.y ? -1 : 1;
+    const unsteady = unsteadyAt(made.steps, sign);
+    if (unsteady) {
+      this.complain(
+        unsteady.line,
+        'The contour turns back in X or Z here, which G71 does not follow. Rough it with separate moves.',
+      );
+      return past(made.end);
+    }
+    const moved = movedContour(made.steps, w, u);
+    const bottom = made.first.y + u;
+    if ((sign * (start.y - bottom)) / roughing.depth > MOST_PASSES) {
+      this.complain(b.line, `U${roughing.depth} would need more than ${MOST_PASSES} passes. Correct the depth.`);
+      return past(made.end);
+    }
+    const contourEnd = moved[moved.length - 1].curve.to;
+    for (let k = 1; ; k++) {
+      const x = start.y - sign * k * roughing.depth;
+      if (sign * (x - bottom) <= 1e-9) break;
+      // a level above the contour's end runs as far as the end
+      const z = levelMeets(moved, x, sign) ?? contourEnd.x;
+      this.rapidTo(point(start.x, x), b.line);
+      this.cut(line(this.at, point(z, x)), b.line);
+      this.cut(line(this.at, point(z + roughing.retract, x + sign * roughing.retract)), b.line);
+      this.rapidTo(point(start.x, this.at.y), b.line);
+    }
+    this.rapidTo(point(start.x, bottom), b.line);
+    for (const s of moved)
+      this.cut(s.curve.kind === 'line' ? line(this.at, s.curve.to) : { ...s.curve, from: this.at }, s.line);
+    this.rapidTo(point(this.at.x, start.y), b.line);
+    this.rapidTo(start, b.line);
+    return past(made.end);
+  }
+
+  protected finishingCycle(b: Block, i: number): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    this.known(b);
+    const made = this.contour(b, i, this.at, false);
+    if (!made) return;
+    if (get('F') !== undefined) this.feed = get('F') as number;
+    if (this.feed <= 0 && made.steps.some((s) => s.feed === null)) this.complain(b.line, 'There is no feed. Add F.');
+    const start = this.at;
+    const side = made.side !== 0 ? made.side : this.side;
+    if (side === 0) {
+      this.rapidTo(made.first, b.line);
+      for (const s of made.steps) {
+        if (s.feed !== null) this.feed = s.feed;
+        this.cut(s.curve, s.line);
+      }
+    } else {
+      const t = this.tip();
+      const comp = compensate(
+        made.steps.map((s) => s.curve),
+        t.noseRadius,
+        side,
+      );
+      if (!comp.ok) {
+        this.complain(
+          made.steps[comp.index].line,
+          `Compensation fails: ${comp.message}. Take a smaller nose, or program the tip.`,
+        );
+        return;
+      }
+      const first = comp.path[0]?.from ?? made.first;
+      this.rapidTo(point(first.x + t.tip.x * t.noseRadius, first.y + t.tip.y * t.noseRadius), b.line);
+      this.cutCentrePath(comp.path, comp.sources, made.steps);
+    }
+    this.rapidTo(point(this.at.x, start.y), b.line);
+    this.rapidTo(start, b.line);
+    // compensation that began before the cycle has been used up by it
+    this.side = 0;
+    this.pendingStart = null;
+    this.pending = [];
+  }
+
+  protected peckCycle(b: Block, before: Canned | null): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    this.known(b);
+    const X = get('X');
+    if (X !== undefined) this.rapidTo(point(this.at.x, X / 2), b.line);
+    const depth = get('Z') ?? before?.depth;
+    if (depth === undefined) {
+      this.complain(b.line, 'G83 names no depth. Add Z.');
+      return;
+    }
+    if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
+    const canned: Canned = {
+      depth,
+      level: before ? before.level : this.at.x + (get('R') ?? 0),
+      peck: get('Q') !== undefined ? (get('Q') as number) / 1000 : (before?.peck ?? 0),
+      dwell: get('P') !== undefined ? (get('P') as number) / 1000 : (before?.dwell ?? 0),
+    };
+    this.canned = canned;
+    const { level } = canned;
+    if (depth > level) {
+      this.complain(b.line, `The hole ends at Z${depth}, in front of its start at Z${level}. Check Z and R.`);
+      return;
+    }
+    if (canned.peck > 0 && (level - depth) / canned.peck > MOST_PASSES) {
+      this.complain(b.line, `Q${canned.peck * 1000} would need more than ${MOST_PASSES} pecks. Correct it.`);
+      return;
+    }
+    if (level !== this.at.x) this.rapidTo(point(level, this.at.y), b.line);
+    let z = level;
+    while (z > depth + 1e-9) {
+      const next = canned.peck > 0 ? Math.max(depth, z - canned.peck) : depth;
+      if (z < level) this.rapidTo(point(z + this.settings.peckClearance, this.at.y), b.line);
+      this.cut(line(this.at, point(next, this.at.y)), b.line);
+      if (next <= depth + 1e-9 && canned.dwell > 0) this.emit({ kind: 'dwell', seconds: canned.dwell }, b.line);
+      this.rapidTo(point(level, this.at.y), b.line);
+      z = next;
+    }
+  }
+}

@@ -1,0 +1,228 @@
+import { arc, type Curve, distance, line, type Point, point } from '../../geometry';
+import type { AxisName } from '../../machine';
+import type { Feed, MotionEvent } from '../../motion';
+import type { ContourStep } from './cycles';
+import { type Block, type ReadProblem, readBlocks } from './words';
+
+/** What the control's tool table holds for an offset: nose radius and where the programmed tip lies from its centre, in radii. */
+export interface ToolTableEntry {
+  readonly noseRadius: number;
+  readonly tip: Point;
+}
+
+export interface ReaderSettings {
+  readonly toolTable: ReadonlyMap<number, ToolTableEntry>;
+  readonly channels: readonly string[];
+  readonly carrier: string;
+  readonly spindle: string;
+  /** The control's own setting for pecks, mm. */
+  readonly peckClearance: number;
+  /** Base number of wait codes. */
+  readonly waitBase: number;
+}
+
+export interface ReadProgram {
+  readonly events: readonly MotionEvent[];
+  /** Line of the text that made each event. */
+  readonly lines: readonly number[];
+  readonly problems: readonly ReadProblem[];
+}
+
+const LETTERS = 'GXZUWIKRFSTMNOPQYABC';
+const LENGTHS = 'XZUWIKRF';
+const TURNED: readonly AxisName[] = ['Y', 'A', 'B', 'C'];
+export interface Canned {
+  readonly depth: number;
+  /** Z at which the feed begins. */
+  readonly level: number;
+  readonly peck: number;
+  readonly dwell: number;
+}
+
+/** The slides of one channel as the control has them: where they stand, what is modal, and how a block moves them. */
+export class Slides {
+  protected readonly blocks: Block[];
+  protected readonly problems: ReadProblem[];
+  protected readonly events: MotionEvent[] = [];
+  protected readonly lines: number[] = [];
+  /** Programmed tip: x = Z, y = radius. */
+  protected at: Point = point(0, 0);
+  protected placed = false;
+  protected motion = 0;
+  protected feedMode: 'perRev' | 'perMin' = 'perRev';
+  protected feed = 0;
+  protected surface = false;
+  protected speed = 0;
+  protected clamp = Number.POSITIVE_INFINITY;
+  protected turning: 'forward' | 'reverse' | 'stop' = 'stop';
+  protected workOffset: string | null = null;
+  protected offset = 0;
+  protected toolCalled = false;
+  protected standing = false;
+  protected side: 0 | 1 | -1 = 0;
+  protected pending: ContourStep[] = [];
+  protected pendingStart: { from: Point; line: number; rapid: boolean } | null = null;
+  protected roughing: { depth: number; retract: number } | null = null;
+  protected canned: Canned | null = null;
+  protected contourPoint: Point = point(0, 0);
+
+  constructor(
+    text: string,
+    protected readonly settings: ReaderSettings,
+  ) {
+    const read = readBlocks(text);
+    this.blocks = read.blocks;
+    this.problems = read.problems;
+  }
+
+  protected complain(at: number, message: string): void {
+    this.problems.push({ line: at, message });
+  }
+
+  protected emit(event: Record<string, unknown>, at: number): void {
+    this.events.push({ op: String(at), purpose: 'cut', ...event } as unknown as MotionEvent);
+    this.lines.push(at);
+  }
+
+  protected tip(): ToolTableEntry {
+    return this.settings.toolTable.get(this.offset) ?? { noseRadius: 0, tip: point(0, 0) };
+  }
+
+  protected feedValue(): Feed {
+    return { mode: this.feedMode, value: this.feed };
+  }
+
+  protected rapidTo(to: Point, at: number, more: Record<string, number> = {}): void {
+    this.emit({ kind: 'rapid', to: { X: to.y, Z: to.x, ...more } }, at);
+    this.at = to;
+    this.placed = true;
+  }
+
+  protected cut(c: Curve, at: number, more: Record<string, number> = {}): void {
+    if (this.feedMode === 'perRev' && this.turning === 'stop' && !this.standing) {
+      this.standing = true;
+      this.complain(at, 'The feed is per turn and the spindle stands. Put M3 or M4 before it.');
+    }
+    const feed = this.feedValue();
+    const to = { X: c.to.y, Z: c.to.x, ...more };
+    if (c.kind === 'line') this.emit({ kind: 'feed', to, feed }, at);
+    else {
+      const centre = { X: c.centre.y, Z: c.centre.x };
+      this.emit({ kind: 'arc', to, centre, clockwise: c.clockwise, plane: 'ZX', feed }, at);
+    }
+    this.at = c.to;
+    this.placed = true;
+  }
+
+  /** A nose centre path as tip moves, each with the line and feed of the contour block that made it. */
+  protected cutCentrePath(path: readonly Curve[], sources: readonly number[], steps: readonly ContourStep[]): void {
+    const t = this.tip();
+    const move = (p: Point): Point => point(p.x + t.tip.x * t.noseRadius, p.y + t.tip.y * t.noseRadius);
+    path.forEach((c, i) => {
+      const step = steps[sources[i]];
+      if (step.feed !== null) this.feed = step.feed;
+      const moved =
+        c.kind === 'line' ? line(move(c.from), move(c.to)) : arc(move(c.from), move(c.to), move(c.centre), c.clockwise);
+      this.cut(moved, step.line);
+    });
+  }
+
+  /** Words that no control would take: told with their line; the block is still run as far as it makes sense. */
+  protected inspect(b: Block): void {
+    const seen = new Set<string>();
+    for (const w of b.words) {
+      const { letter } = w;
+      if (!LETTERS.includes(letter))
+        this.complain(b.line, `The word ${letter} is not known to this reader. Remove it.`);
+      if (seen.has(letter) && letter !== 'G' && letter !== 'M')
+        this.complain(b.line, `The word ${letter} stands twice in one block. Keep one.`);
+      seen.add(letter);
+      if (Math.abs(w.value) > 99_999_999)
+        this.complain(b.line, `The number behind ${letter} is too large for a control. Correct it.`);
+      if (
+        LENGTHS.includes(letter) &&
+        !w.point &&
+        w.value !== 0 &&
+        !(letter === 'U' && b.words.some((k) => k.letter === 'G' && k.value === 4))
+      )
+        this.complain(
+          b.line,
+          `${letter}${w.value} has no decimal point: the control would read increments. Write ${letter}${w.value}.`,
+        );
+    }
+    for (const [a, c] of [
+      ['X', 'U'],
+      ['Z', 'W'],
+    ])
+      if (seen.has(a) && seen.has(c) && !b.words.some((w) => w.letter === 'G' && w.value >= 70 && w.value <= 76))
+        this.complain(b.line, `${a} and ${c} stand in one block. Name the place once.`);
+  }
+
+  /** Target of a block from a given place: X and U on diameter, Z and W. */
+  protected target(b: Block, from: Point): Point | null {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const X = get('X');
+    const U = get('U');
+    const Z = get('Z');
+    const W = get('W');
+    if (X === undefined && U === undefined && Z === undefined && W === undefined) return null;
+    return point(Z ?? from.x + (W ?? 0), X !== undefined ? X / 2 : from.y + (U ?? 0) / 2);
+  }
+
+  protected others(b: Block): Record<string, number> {
+    const result: Record<string, number> = {};
+    for (const w of b.words) if ((TURNED as readonly string[]).includes(w.letter)) result[w.letter] = w.value;
+    return result;
+  }
+
+  protected curveOf(b: Block, motion: number, from: Point, to: Point): Curve {
+    if (motion !== 2 && motion !== 3) return line(from, to);
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const R = get('R');
+    const clockwise = motion === 2;
+    const d = distance(from, to);
+    if (d < 1e-9) {
+      this.complain(b.line, 'The arc ends where it begins. Write a full circle as two arcs.');
+      return line(from, to);
+    }
+    if (R !== undefined) {
+      if (Math.abs(R) < d / 2 - 5e-4) {
+        this.complain(
+          b.line,
+          `R${R} is too small for ends ${d.toFixed(3)} mm apart; it must be at least ${(d / 2).toFixed(3)}.`,
+        );
+        return line(from, to);
+      }
+      const h = Math.sqrt(Math.max(0, R * R - (d * d) / 4)) * (R < 0 ? -1 : 1) * (clockwise ? -1 : 1);
+      const ux = (to.x - from.x) / d;
+      const uy = (to.y - from.y) / d;
+      return arc(from, to, point((from.x + to.x) / 2 - uy * h, (from.y + to.y) / 2 + ux * h), clockwise);
+    }
+    if (get('I') === undefined && get('K') === undefined) {
+      this.complain(b.line, 'The arc has neither R nor I and K. Add its centre.');
+      return line(from, to);
+    }
+    const centre = point(from.x + (get('K') ?? 0), from.y + (get('I') ?? 0));
+    const mismatch = Math.abs(distance(from, centre) - distance(to, centre));
+    if (mismatch > 0.005)
+      this.complain(b.line, `The arc’s end is ${mismatch.toFixed(4)} mm off its circle. Check I and K.`);
+    // like a control, keep both ends and let the centre give way by the rounding of the words
+    const l2 = d * d;
+    const t =
+      ((centre.x - (from.x + to.x) / 2) * (to.x - from.x) + (centre.y - (from.y + to.y) / 2) * (to.y - from.y)) / l2;
+    return arc(from, to, point(centre.x - (to.x - from.x) * t, centre.y - (to.y - from.y) * t), clockwise);
+  }
+
+  /** A place means nothing before tool and work offset are named, and a distance nothing before a place. */
+  protected known(b: Block): boolean {
+    if (!this.toolCalled) this.complain(b.line, 'A place is named before any tool. Call the tool with T first.');
+    else if (this.workOffset === null)
+      this.complain(b.line, 'A place is named before its work offset. Put G54 (to G59) before it.');
+    else if (!this.placed && b.words.some((w) => w.letter === 'U' || w.letter === 'W'))
+      this.complain(b.line, 'U or W is named where the tool’s place is not known. Name X and Z first.');
+    else return true;
+    this.toolCalled = true;
+    this.workOffset ??= '';
+    return false;
+  }
+}
