@@ -1,0 +1,85 @@
+import { describe, expect, it } from 'vitest';
+import { greatestHalfThickness, regionVolume, subtractRegion, unionRegions } from '@/core/geometry';
+import { applyChanges, type DerivedView, derive, type Job, trackOf, ViewSender } from '@/core/plan';
+import { demoJob } from '../../../tests/fixtures/jobs';
+import type { Fetched, Played } from './fetched';
+import { momentAt } from './playback';
+
+/** A job with everything fetched that playing could ask for. */
+const loaded = (name: string) => {
+  const job: Job = demoJob(name);
+  const derived = derive(job);
+  const view: DerivedView = applyChanges(null, new ViewSender().changes(derived));
+  const tracks = new Map<string, Played>();
+  const bodies = new Map<string, (typeof derived.operations)[number]['after']>();
+  for (const o of view.operations) {
+    const track = trackOf(derived, o.id);
+    if (track) tracks.set(track.key, { track, stocks: [track.before] });
+    const made = derived.operations.find((k) => k.id === o.id);
+    if (made) bodies.set(o.key, made.after);
+  }
+  const fetched: Fetched = { tracks, bodies };
+  const at = (time: number) => {
+    const m = momentAt(job, view, time, fetched);
+    if (!('stock' in m)) throw new Error('something is wanted');
+    return m;
+  };
+  return { job, derived, view, fetched, at };
+};
+
+describe.each(['LM-101', 'LM-118', 'LM-155'])('%s under the time cursor', (name) => {
+  const { derived, view, at } = loaded(name);
+  it('begins with the raw stock and ends with what the plan leaves', () => {
+    expect(regionVolume(at(0).stock)).toBeCloseTo(regionVolume(derived.rawStock), 3);
+    const last = derived.operations.at(-1);
+    expect(at(view.total + 1).stock).toBe(last?.after);
+  });
+  it('comes at the end of every operation to the stock that the plan has after it', () => {
+    for (const o of derived.operations) {
+      if (o.events.length === 0) continue;
+      const { stock } = at(o.times.end - 1e-6);
+      const apart = unionRegions(subtractRegion(stock, o.after), subtractRegion(o.after, stock));
+      // two ways of taking metal off, and pieces that fall at the end of an operation
+      expect(2 * greatestHalfThickness(apart), o.id).toBeLessThan(0.01);
+    }
+  });
+  it('never grows metal back, and the tool moves without jumps', () => {
+    const step = view.total / 300;
+    let volume = Number.POSITIVE_INFINITY;
+    for (let t = 0; t <= view.total; t += step) {
+      const m = at(t);
+      const now = regionVolume(m.stock);
+      expect(now).toBeLessThanOrEqual(volume + 0.05);
+      volume = now;
+    }
+    for (const o of derived.operations.filter((k) => k.events.length > 0)) {
+      let last: { x: number; y: number } | null = null;
+      for (let t = o.times.start; t < o.times.end - 1e-9; t += 0.02) {
+        const { tip } = at(t);
+        // the fastest slide covers 0.4 mm in a millisecond
+        if (tip && last) expect(Math.hypot(tip.x - last.x, tip.y - last.y)).toBeLessThan(0.02 * 1000);
+        last = tip;
+      }
+    }
+  });
+  it('says the operation and a speed within the spindle’s range while one runs', () => {
+    for (const o of view.operations.filter((k) => k.moves)) {
+      const m = at((o.times.start + o.times.end) / 2);
+      expect(m.operation?.id).toBe(o.id);
+      expect(m.section).not.toBeNull();
+      expect(m.speed).toBeGreaterThanOrEqual(0);
+      expect(m.speed).toBeLessThanOrEqual(4500);
+    }
+  });
+});
+
+describe('what has not come yet', () => {
+  it('is asked for by operation: a track while it runs, a body between', () => {
+    const { job, view } = loaded('LM-118');
+    const none: Fetched = { tracks: new Map(), bodies: new Map() };
+    const first = view.operations[0];
+    expect(momentAt(job, view, (first.times.start + first.times.end) / 2, none)).toEqual({ track: first });
+    expect(momentAt(job, view, view.total + 1, none)).toEqual({ body: view.operations.filter((o) => o.moves).at(-1) });
+    expect(momentAt(job, view, -1, none)).toMatchObject({ operation: null, stock: view.fixtures.rawStock });
+  });
+});
