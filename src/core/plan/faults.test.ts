@@ -7,6 +7,7 @@ import { type FindingCode, wordFinding } from '../findings';
 import { buildPart, FeatureNoteSchema, listFeatures } from '../part';
 import { inStations } from '../tooling';
 import { DeriveCache, derive } from './derive';
+import { withValues } from './diff';
 import type { Job } from './document';
 
 /** Faults that a programmer makes, planted one at a time into jobs that are sound, and what has to be said about each. */
@@ -309,6 +310,28 @@ describe('planted faults', () => {
   });
   it('are at least ninety', () => {
     expect(Object.values(FAULTS).reduce((s, f) => s + f.length, TWO.length)).toBeGreaterThanOrEqual(90);
+  });
+});
+
+describe('remedies', () => {
+  const all = Object.entries(FAULTS).flatMap(([name, faults]) =>
+    faults.map(([what, , change]) => [name, what, change] as const),
+  );
+  it('that are offered as a button cure what they are offered for', () => {
+    const offered = new Set<string>();
+    for (const [name, what, change] of all) {
+      const job = demoJob(name);
+      change(job);
+      for (const f of derive(job).findings) {
+        if (!f.remedy) continue;
+        offered.add(f.code);
+        const mended = withValues(structuredClone(job), f.remedy.set);
+        expect(mended, what).not.toEqual(job);
+        const still = derive(mended).findings.some((k) => k.code === f.code && k.operation === f.operation);
+        expect(still, `${name}, ${what}: “${f.remedy.label}” for ${f.code}`).toBe(false);
+      }
+    }
+    expect(offered.size).toBeGreaterThan(12);
   });
 });
 

@@ -116,15 +116,19 @@ export const toolChangeFindings = (job: Job): Finding[] => {
       return [{ name: tool.name, gauge: section.gauge, low }];
     });
     let worst: { tool: Passing; gap: number } | null = null;
+    // further out in Z until every tool that comes too close in both ways is clear in Z
+    let further = 0;
     for (const a of mounted)
       for (const b of mounted) {
         const z = toolChange.z + a.gauge.x - b.gauge.x + b.low.x - job.stock.frontAllowance;
         const r = toolChange.diameter / 2 + a.gauge.y - b.gauge.y + b.low.y - job.stock.diameter / 2;
         const gap = Math.max(z, r);
-        if (gap < INDEX_ROOM && (!worst || gap < worst.gap)) worst = { tool: b, gap };
+        if (gap >= INDEX_ROOM) continue;
+        further = Math.max(further, INDEX_ROOM - z);
+        if (!worst || gap < worst.gap) worst = { tool: b, gap };
       }
     if (!worst) continue;
-    const needed = Math.ceil(toolChange.z + INDEX_ROOM - worst.gap);
+    const needed = Math.ceil(toolChange.z + further);
     result.push(
       note(
         'attention',
