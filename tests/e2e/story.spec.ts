@@ -160,3 +160,48 @@ test('too little stick-out: the missing length is named and one button puts it r
   await page.getByRole('button', { name: /^Stick-out/ }).click();
   await expect(page.getByTestId('finding-cutoff-meets-jaws')).toHaveCount(0);
 });
+
+test('a tool from the library: into a station, its numbers changed, and a centre hole drilled with it', async ({
+  page,
+}) => {
+  const id = await copyJob(page, 'LM-118', 'Centred');
+  await page.goto(`/jobs/${id}?phase=tool`);
+  await computed(page);
+  const station = page.getByTestId('station-map').getByRole('listitem').nth(1);
+  await station.getByRole('button', { name: /take a tool/ }).click();
+  await page.getByLabel('Search the library').fill('centre');
+  await page
+    .getByTestId('library-list')
+    .getByRole('button', { name: /Centre drill 3.15/ })
+    .click();
+  const card = page.getByTestId('tool-card');
+  await expect(card).toContainText('In station 2');
+  await expect(card.getByLabel('Pilot ⌀')).toHaveValue('3.15');
+  // a number that cannot be is told and not taken
+  await card.getByLabel('Body ⌀').fill('9000');
+  await card.getByLabel('Body ⌀').press('Enter');
+  await expect(page.getByText(/body ⌀: .*at most 2000/)).toBeVisible();
+  await expect(card.getByLabel('Body ⌀')).toHaveValue('8');
+  await card.getByLabel('Stick-out').fill('30 + 2');
+  await card.getByLabel('Stick-out').press('Enter');
+  await expect(card.getByLabel('Stick-out')).toHaveValue('32');
+  // the operation lands between facing and drilling, and says what it asks for
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('phase, operation, command').fill('centre drilling');
+  await page.keyboard.press('Enter');
+  await computed(page);
+  const operation = page.getByTestId('operation-card');
+  await expect(operation).toContainText('Centre drilling · T2');
+  await expect(operation.getByText('ready')).toBeVisible();
+  await operation.getByLabel('Mouth').fill('12');
+  await operation.getByLabel('Mouth').press('Enter');
+  await expect(operation).toContainText('this centre drill makes ⌀3.15 to ⌀8');
+  await operation.getByRole('button', { name: 'Mouth by DIN 332' }).click();
+  await expect(operation.getByText('ready')).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await computed(page);
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.', { timeout: 20_000 });
+  await expect(page.getByTestId('program-1')).toContainText('(T02 CENTRE DRILL 3.15 X 8)');
+});

@@ -3,7 +3,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { diffDocuments, type Job } from '../../src/core/plan';
+import { diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
 import { findFile, putFile } from '../../src/db/files';
 import { findJob, listJobs, markDeleted } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
@@ -128,7 +128,7 @@ describe('saving', () => {
     await pool().query('update jobs set document = $2::jsonb where id = $1::uuid', [id, JSON.stringify(old)]);
     const opened = await loadJob(id);
     if (!opened || 'unreadable' in opened) throw new Error('not opened');
-    expect(opened.document.version).toBe(2);
+    expect(opened.document.version).toBe(JOB_VERSION);
     const next = structuredClone(opened.document);
     const op = next.operations.op3;
     if (op.kind !== 'outer-rough') throw new Error('another demo');

@@ -7,7 +7,6 @@ import {
   isMove,
   type MotionEvent,
   type MotionProgram,
-  type TimedEvent,
   type Timeline,
   timeProgram,
 } from '../motion';
@@ -475,8 +474,8 @@ class World {
         leftover: compared.leftover,
         gouge: compared.gouge,
         leftoverVolume: regionVolume(compared.leftover),
-        thickness: 2 * greatestHalfThickness(compared.leftover, 1e-4, TELLING / 2),
-        missing: 2 * greatestHalfThickness(compared.gouge, 1e-4, TELLING / 2),
+        thickness: 2 * greatestHalfThickness(compared.leftover, 1e-3, TELLING / 2),
+        missing: 2 * greatestHalfThickness(compared.gouge, 1e-3, TELLING / 2),
         missingVolume: regionVolume(compared.gouge),
         coverage: coverageOf(part, finished, this.rawStock, finishing),
         finalStock: parted.held.length > 0 ? parted.held : stock,
@@ -520,31 +519,29 @@ const worst = (findings: readonly Finding[]): OperationState =>
       : 'ready';
 
 const withTimes = (done: readonly DerivedOperation[], channels: readonly ChannelTimeline[]): DerivedOperation[] => {
-  const byOperation = new Map<string, TimedEvent[]>();
-  for (const channel of channels)
+  const sums = new Map<string, Mutable<OperationTimes>>();
+  for (const channel of channels) {
+    let id = '';
+    let sum: Mutable<OperationTimes> | undefined;
     for (const t of channel.events) {
-      const list = byOperation.get(t.event.op);
-      if (list) list.push(t);
-      else byOperation.set(t.event.op, [t]);
+      // events of an operation follow on one another
+      if (!sum || t.event.op !== id) {
+        id = t.event.op;
+        sum = sums.get(id);
+        if (!sum) sums.set(id, (sum = { ...NO_TIMES, start: t.start }));
+      }
+      sum.start = Math.min(sum.start, t.start);
+      sum.end = Math.max(sum.end, t.end);
+      if (!isMove(t.event)) sum.other += t.end - t.start;
+      else {
+        const moving = t.end - t.start - t.waiting;
+        if (t.event.kind === 'rapid') sum.rapid += moving;
+        else sum.cutting += moving;
+        sum.other += t.waiting;
+      }
     }
-  return done.map((d) => ({ ...d, times: timesOf(byOperation.get(d.id) ?? []) }));
+  }
+  return done.map((d) => ({ ...d, times: sums.get(d.id) ?? NO_TIMES }));
 };
 
-const timesOf = (events: readonly TimedEvent[]): OperationTimes => {
-  let start = Number.POSITIVE_INFINITY;
-  let end = 0;
-  let cutting = 0;
-  let rapid = 0;
-  let other = 0;
-  for (const t of events) {
-    start = Math.min(start, t.start);
-    end = Math.max(end, t.end);
-    const moving = t.end - t.start - t.waiting;
-    if (isMove(t.event)) {
-      if (t.event.kind === 'rapid') rapid += moving;
-      else cutting += moving;
-      other += t.waiting;
-    } else other += t.end - t.start;
-  }
-  return Number.isFinite(start) ? { start, end, cutting, rapid, other } : NO_TIMES;
-};
+type Mutable<T> = { -readonly [K in keyof T]: T[K] };

@@ -77,7 +77,9 @@ export interface Formula {
 
 export interface NumberFieldProps {
   readonly value: number | null;
-  readonly onChange: (value: number | null) => void;
+  /** Takes the number; false when it is not taken, and the field shows the old one again. */
+  // biome-ignore lint/suspicious/noConfusingVoidType: most callers take what comes and say nothing
+  readonly onChange: (value: number | null) => void | boolean;
   readonly unit?: LengthUnit | null;
   /** Shown greyed when empty is allowed and nothing is typed. */
   readonly optional?: string;
@@ -138,7 +140,7 @@ export const NumberField = ({
     }
     setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
     // a number in the place of a formula replaces it, even when it is what the formula gave
-    if (read.value !== value || formula?.text != null) onChange(read.value);
+    if ((read.value !== value || formula?.text != null) && onChange(read.value) === false) setText(shown);
   };
   return (
     <span className="relative inline-block">

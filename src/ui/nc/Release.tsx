@@ -200,7 +200,13 @@ export const ReleaseTray = () => {
         {proof && (
           <div data-testid="proof">
             <p className={proof.ok ? 'text-verdigris' : 'text-madder'}>
-              <b>{proof.ok ? '● The program does what the plan says.' : '✕ Program and plan differ.'}</b>
+              <b>
+                {proof.ok
+                  ? '● The program does what the plan says.'
+                  : proof.agrees
+                    ? '✕ The program does what the plan says, and that is no sound plan.'
+                    : '✕ Program and plan differ.'}
+              </b>
             </p>
             <dl className="num mt-1.5 grid grid-cols-[1fr_auto] gap-x-2 gap-y-0.5">
               <dt className="font-text text-soft">path deviation</dt>

@@ -22,7 +22,8 @@ const InsertWords = ({ designation }: { designation: string }) => {
   );
 };
 
-type Change = (label: string, path: string, value: unknown) => void;
+/** False when the tool cannot be so; the reason is told. */
+type Change = (label: string, path: string, value: unknown) => boolean;
 
 /** One field as its kind of tool describes it. */
 const Field = ({ field, tool, change }: { field: ToolField; tool: Tool; change: Change }) => {
@@ -126,15 +127,20 @@ export const ToolCard = () => {
       </p>
     );
   const at = mountedAt(job.mounts, tool.id);
-  const change: Change = (label, path, value) =>
+  const change: Change = (label, path, value) => {
+    const next = structuredClone(tool);
+    writePath(next, path, value);
+    const read = ToolSchema.safeParse(next);
+    if (!read.success) {
+      toast(`${label}: ${read.error.issues[0].message}.`);
+      return false;
+    }
     edit(`${label} of ${tool.name}`, (j) => {
-      const next = structuredClone(j.tools[tool.id]);
-      writePath(next, path, value);
-      const read = ToolSchema.safeParse(next);
-      if (read.success) j.tools[tool.id] = read.data;
-      else toast(`${label}: ${read.error.issues[0].message}.`);
+      j.tools[tool.id] = read.data;
       return j;
     });
+    return true;
+  };
   const users = Object.values(job.operations).filter((o) => o.tool === tool.id);
   return (
     <div data-testid="tool-card">
