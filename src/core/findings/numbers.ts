@@ -23,6 +23,7 @@ export interface FindingNumbers {
   'no-tool': None;
   'tool-unknown': { tool: string };
   'tool-not-in-station': { tool: string };
+  'tool-twice': { tool: string; places: string };
   'tool-on-other-carrier': { tool: string; carrier: string; wanted: string };
   'tool-unreadable': { found: string; reason: string };
   'wrong-tool': { needs: string; found: string };

@@ -80,6 +80,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The tool “${k.tool}” is in no station.`,
     remedy: 'Put it into a free station of the turret in the Tool phase.',
   }),
+  'tool-twice': (k) => ({
+    message: `“${k.tool}” is said to stand in ${k.places}; one tool stands in one place.`,
+    remedy: 'Empty one of the stations, or put a second tool of its own there.',
+  }),
   'tool-on-other-carrier': (k) => ({
     message: `The tool “${k.tool}” stands on ${k.carrier}; this channel works with ${k.wanted}.`,
     remedy: 'Put the tool on that carrier, or move the operation to the other channel.',

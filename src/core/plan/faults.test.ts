@@ -118,6 +118,16 @@ const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
       'tool-on-other-carrier',
       (j) => void (j.mounts = { lower: j.mounts.upper }),
     ],
+    [
+      'one tool in two stations',
+      'tool-twice',
+      (j) => void Object.assign(j.mounts.upper, inStations({ '9': 'face-rough-80' })),
+    ],
+    [
+      'a station with a tool that is gone',
+      'tool-unknown',
+      (j) => void Object.assign(j.mounts.upper, inStations({ '9': 'ghost' })),
+    ],
     ['one offset for two tools', 'duplicate-station', (j) => void (j.mounts.upper['3']['1'].offset = 1)],
     ['a boring bar turned over', 'way-up-not-possible', (j) => void (j.mounts.upper['7']['1'].wayUp = 'turned')],
     ['a designation that is none', 'tool-unreadable', tool('face-rough-80', { cutter: { designation: 'QQQQ' } })],

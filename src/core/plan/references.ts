@@ -136,6 +136,17 @@ export const validateReferences = (job: Job): Finding[] => {
         }),
       );
   }
+  const places = new Map<string, string[]>();
+  for (const m of mountList(job.mounts)) {
+    const { tool } = m.mount;
+    if (!job.tools[tool]) result.push(note('attention', 'tool-unknown', null, { tool }));
+    places.set(tool, [...(places.get(tool) ?? []), `station ${m.station}`]);
+  }
+  for (const [tool, list] of places)
+    if (list.length > 1)
+      result.push(
+        note('blocking', 'tool-twice', null, { tool: job.tools[tool]?.name ?? tool, places: list.join(' and ') }),
+      );
   for (const list of offsets.values())
     if (list.length > 1)
       result.push(
