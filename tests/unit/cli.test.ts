@@ -24,6 +24,13 @@ describe('bin/lively', () => {
     expect(r.status).toBe(0);
     expect(JSON.parse(r.stdout).total).toBeGreaterThan(10);
     expect(spawnSync('bash', [lively, 'check', '/nowhere'], { encoding: 'utf8' }).status).toBe(2);
+    // what takes too long is stopped from outside
+    const late = spawnSync('bash', [lively, 'import', 'demo/solids/LM-101.step'], {
+      encoding: 'utf8',
+      env: { ...process.env, LIVELY_IMPORT_SECONDS: '0.2' },
+    });
+    expect(late.status).toBe(2);
+    expect(late.stderr).toContain('more than 0.2 s');
   });
   it('holds programs from elsewhere against the plan, and reads them without one', async () => {
     const dir = scratch();
