@@ -56,6 +56,23 @@ export interface ToolField {
   readonly input: 'length' | 'angle' | 'designation' | { readonly options: readonly string[] };
 }
 
+/** Fields of a tool with an insert; what its hand means differs. */
+export const insertFields = (hand: string): readonly ToolField[] => [
+  {
+    key: 'cutter.designation',
+    label: 'Insert',
+    help: 'Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.',
+    input: 'designation',
+  },
+  {
+    key: 'holder.approachAngle',
+    label: 'Approach angle',
+    help: 'Between the cutting edge and the feed toward the chuck.',
+    input: 'angle',
+  },
+  { key: 'holder.hand', label: 'Hand', help: hand, input: { options: ['right', 'left'] } },
+];
+
 export type SectionResult =
   | { readonly ok: true; readonly section: ToolSection }
   | { readonly ok: false; readonly code: string; readonly found: string };

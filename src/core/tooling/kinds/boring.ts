@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Point, point, radians, scale } from '../../geometry';
 import { decodeInsert, type InsertGeometry } from '../insert';
-import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, length } from '../kind';
+import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, insertFields, length } from '../kind';
 import { box, insertShape, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
 
 const BoringSchema = z.object({
@@ -66,24 +66,7 @@ export const boring = defineTool({
   name: 'a boring bar',
   describe: (t) => `${t.cutter.designation} · bar ⌀${t.holder.diameter}`,
   fields: [
-    {
-      key: 'cutter.designation',
-      label: 'Insert',
-      help: 'Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.',
-      input: 'designation',
-    },
-    {
-      key: 'holder.approachAngle',
-      label: 'Approach angle',
-      help: 'Between the cutting edge and the feed toward the chuck.',
-      input: 'angle',
-    },
-    {
-      key: 'holder.hand',
-      label: 'Hand',
-      help: 'A left-hand bar cuts with the spindle turning the other way.',
-      input: { options: ['right', 'left'] },
-    },
+    ...insertFields('A left-hand bar cuts with the spindle turning the other way.'),
     { key: 'holder.diameter', label: 'Bar ⌀', help: 'Diameter of the boring bar.', input: 'length' },
     { key: 'holder.noseToAxis', label: 'Nose to axis', help: 'From the nose to the bar’s own axis.', input: 'length' },
     {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { add, convexHull, fromAngle, type Point, point, radians, scale } from '../../geometry';
 import { decodeInsert, type InsertGeometry } from '../insert';
-import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, length } from '../kind';
+import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, insertFields, length } from '../kind';
 import type { Mount } from '../mount';
 import { box, insertShape, mapShape, sharp, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
 
@@ -83,24 +83,7 @@ export const turning = defineTool({
   name: 'a turning tool',
   describe: (t) => `${t.cutter.designation} · κ ${t.holder.approachAngle}°`,
   fields: [
-    {
-      key: 'cutter.designation',
-      label: 'Insert',
-      help: 'Designation by ISO 1832: shape, clearance, tolerance, form, size, thickness, nose.',
-      input: 'designation',
-    },
-    {
-      key: 'holder.approachAngle',
-      label: 'Approach angle',
-      help: 'Between the cutting edge and the feed toward the chuck.',
-      input: 'angle',
-    },
-    {
-      key: 'holder.hand',
-      label: 'Hand',
-      help: 'Right cuts toward the chuck with the usual way up.',
-      input: { options: ['right', 'left'] },
-    },
+    ...insertFields('Right cuts toward the chuck with the usual way up.'),
     { key: 'holder.side', label: 'Shank', help: 'Side of the square shank.', input: 'length' },
   ],
   facts: (t) => {
