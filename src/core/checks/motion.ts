@@ -11,6 +11,7 @@ import {
   type LowerSide,
   lowerSideOn,
   mapRegion,
+  onceFor,
   overlapsMoreThan,
   type Point,
   point,
@@ -84,12 +85,7 @@ export const frameOfTool = (section: ToolSection): Frame['name'] =>
   section.tipNumber === 2 || section.tipNumber === 1 ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer';
 
 /** Bounds of regions that are asked for again and again. */
-const bounds = new WeakMap<Region, Bounds>();
-const boundsOf = (region: Region): Bounds => {
-  let known = bounds.get(region);
-  if (!known) bounds.set(region, (known = regionBounds(region)));
-  return known;
-};
+const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
 
 /** Whether a shape on a way with these bounds can touch anything within other bounds; the work turns, so r counts both ways. */
 const canTouch = (s: RoundedPolygon, p: Bounds, t: Bounds): boolean => {

@@ -6,6 +6,7 @@ export * from './intersect';
 export * from './join';
 export * from './measure';
 export * from './offset';
+export * from './once';
 export * from './orientation';
 export * from './outline';
 export * from './point';

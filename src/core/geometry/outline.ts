@@ -1,3 +1,4 @@
+import { onceFor } from './once';
 import type { Point } from './point';
 import { convexHull, type RoundedPolygon } from './region';
 import { TOLERANCE } from './tolerance';
@@ -17,17 +18,11 @@ interface Corners {
   readonly normals: readonly number[];
 }
 
-const corners = new WeakMap<RoundedPolygon, Corners>();
-
-const cornersOf = (shape: RoundedPolygon): Corners => {
-  const known = corners.get(shape);
-  if (known) return known;
+const cornersOf = onceFor((shape: RoundedPolygon): Corners => {
   const points = lowerCorners(shape.points.length > 2 ? convexHull(shape.points) : shape.points);
   const normals = points.slice(1).map((p, i) => normalBelow(p.x - points[i].x, p.y - points[i].y));
-  const made = { points, normals };
-  corners.set(shape, made);
-  return made;
-};
+  return { points, normals };
+});
 
 /** Direction of the normal below an edge that runs toward +x: between π and 2π. */
 const normalBelow = (dx: number, dy: number): number => Math.atan2(-dx, dy) + 2 * Math.PI;
@@ -216,7 +211,13 @@ export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | 
   return { points, radius: 0 };
 };
 
-const turned = new WeakMap<RoundedPolygon, RoundedPolygon>();
+/** The shape upside down. */
+const turned = onceFor(
+  (shape: RoundedPolygon): RoundedPolygon => ({
+    points: shape.points.map((p) => ({ x: p.x, y: -p.y })).reverse(),
+    radius: shape.radius,
+  }),
+);
 
 /** The upper side of what a convex shape covers on a straight way, its heights with their sign turned: points with rising x. */
 export const upperSideOn = (
@@ -225,13 +226,7 @@ export const upperSideOn = (
   to: Point,
   chord: number = TOLERANCE.chord,
 ): LowerSide => {
-  let over = turned.get(shape);
-  if (!over)
-    turned.set(
-      shape,
-      (over = { points: shape.points.map((p) => ({ x: p.x, y: -p.y })).reverse(), radius: shape.radius }),
-    );
-  return lowerSideOn(over, { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
+  return lowerSideOn(turned(shape), { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
 };
 
 /** Height of a side at x between its ends. */

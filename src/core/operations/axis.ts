@@ -1,6 +1,18 @@
 import { point } from '../geometry';
 import { closeOperation, type EventList, openOperation } from './events';
-import type { Cutting, Seen } from './types';
+import type { Need } from './kind';
+import type { Cutting, Field, Seen } from './types';
+
+/** The field for staying at the bottom of a hole, and what it may hold. */
+export const dwellField = (help: string): Field => ({
+  key: 'params.dwell',
+  label: 'Dwell at depth',
+  group: 'Cut',
+  help,
+  input: { kind: 'number', unit: 's', step: 0.1 },
+});
+export const needDwell = (need: Need, seconds: number): void =>
+  need(seconds >= 0 && seconds <= 60, 'Dwell at depth', seconds, '0 to 60 s');
 
 /** Work on the axis: from the tool change position in front of all metal first, then to the hole, and out the same way. */
 export const workOnAxis = (

@@ -203,8 +203,9 @@ class Clearer {
     const length = Math.max(job.safe, job.leadLength);
     const behind = sliceChain(chain, Math.max(0, from - length), from);
     const straight = (direction: Point, size: number): Curve[] => [line(add(first, scale(direction, size)), first)];
+    const along = straight(back, length);
     const candidates: Curve[][] = [
-      straight(back, length),
+      along,
       ...(behind.reduce((s, c) => s + curveLength(c), 0) > 0.6 * length ? [behind] : []),
       straight(point(1, 0), length),
       straight(point(Math.SQRT1_2, Math.SQRT1_2), length),
@@ -216,7 +217,6 @@ class Clearer {
       if (this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]))
         return candidate;
     }
-    const along = straight(back, length);
     if (this.mayCut(along[0], chain)) return along;
     // plunge from above: feed straight down from outside the metal
     const top = this.plungeTop(first);

@@ -1,8 +1,8 @@
 import {
   depthWithin,
-  type LowerSide,
   lowerSide,
   lowerSideOn,
+  onceFor,
   type Point,
   type RoundedPolygon,
   type Surface,
@@ -10,14 +10,8 @@ import {
 import type { Frame } from './frame';
 
 /** Mirror images of shapes, made once for each. */
-const mirrored = (turn: (p: Point) => Point): ((s: RoundedPolygon) => RoundedPolygon) => {
-  const known = new WeakMap<RoundedPolygon, RoundedPolygon>();
-  return (s) => {
-    let made = known.get(s);
-    if (!made) known.set(s, (made = { points: s.points.map(turn).reverse(), radius: s.radius }));
-    return made;
-  };
-};
+const mirrored = (turn: (p: Point) => Point): ((s: RoundedPolygon) => RoundedPolygon) =>
+  onceFor((s) => ({ points: s.points.map(turn).reverse(), radius: s.radius }));
 const overX = (p: Point): Point => ({ x: -p.x, y: p.y });
 const overY = (p: Point): Point => ({ x: p.x, y: -p.y });
 const mirrorX = mirrored(overX);
@@ -26,14 +20,8 @@ const mirrorY = mirrored(overY);
 /** Chords of arcs in questions of contact, mm: finer than a touch, coarser than a cut. */
 const COARSE = 1e-3;
 
-const stands = new WeakMap<RoundedPolygon, LowerSide>();
-
-/** The lower side of a shape at the origin, made once for each. */
-const standing = (s: RoundedPolygon): LowerSide => {
-  let known = stands.get(s);
-  if (!known) stands.set(s, (known = lowerSide(s, COARSE)));
-  return known;
-};
+/** The lower side of a shape at the origin. */
+const standing = onceFor((s: RoundedPolygon) => lowerSide(s, COARSE));
 
 /** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
 export class Metal {

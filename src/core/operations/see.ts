@@ -1,4 +1,4 @@
-import { boundsOfCurves, type Curve, type Region, Surface } from '../geometry';
+import { boundsOfCurves, type Curve, onceFor, type Region, Surface } from '../geometry';
 import type { Element, Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { FACE, type Frame, regionThrough } from './frame';
@@ -16,18 +16,6 @@ export interface Surroundings {
   readonly place: Place;
   readonly cutoffWidth: number;
   readonly cycleContours: readonly string[];
-}
-
-/** The same function, worked out once for each value that nobody changes. */
-function onceFor<K extends object, V>(make: (key: K) => V): (key: K) => V {
-  const known = new WeakMap<K, { readonly value: V }>();
-  return (key) => {
-    const found = known.get(key);
-    if (found) return found.value;
-    const value = make(key);
-    known.set(key, { value });
-    return value;
-  };
 }
 
 /** How far from its span a turning tool can touch anything, mm: its section from end to end. */

@@ -1,4 +1,4 @@
-import { type Region, Surface } from '../geometry';
+import { onceFor, type Region, Surface } from '../geometry';
 
 const BITS = (() => {
   const float = new Float64Array(1);
@@ -101,16 +101,9 @@ export const hashOf = (...values: unknown[]): string => {
   return h.key;
 };
 
-const regions = new WeakMap<Region, string>();
-
 /** Hash of a region by its coordinates; kept with the region. */
-export const hashRegion = (region: Region): string => {
-  const known = regions.get(region);
-  if (known) return known;
+export const hashRegion = onceFor((region: Region): string => {
   const h = new Hasher();
   for (const ring of region) for (const p of ring) h.number(p.x).number(p.y);
-  h.number(region.length);
-  const key = h.key;
-  regions.set(region, key);
-  return key;
-};
+  return h.number(region.length).key;
+});

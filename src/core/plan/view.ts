@@ -1,5 +1,5 @@
 import type { Finding } from '../findings';
-import type { Region } from '../geometry';
+import { onceFor, type Region } from '../geometry';
 import { isMove, type TimedEvent, type Timeline } from '../motion';
 import type { Part } from '../part';
 import type { ToolSection } from '../tooling';
@@ -75,15 +75,8 @@ export interface Track {
 
 const TIMES = ['start', 'end', 'cutting', 'rapid', 'other'] as const;
 
-const eventsOf = (timeline: Timeline, op: DerivedOperation): readonly TimedEvent[] =>
-  byOperation(timeline).get(op.id) ?? [];
-
-const grouped = new WeakMap<Timeline, Map<string, TimedEvent[]>>();
-
 /** Timed events of each operation, sorted once for each timeline. */
-const byOperation = (timeline: Timeline): Map<string, TimedEvent[]> => {
-  const known = grouped.get(timeline);
-  if (known) return known;
+const byOperation = onceFor((timeline: Timeline): ReadonlyMap<string, readonly TimedEvent[]> => {
   const made = new Map<string, TimedEvent[]>();
   for (const c of timeline.channels)
     for (const t of c.events) {
@@ -91,9 +84,11 @@ const byOperation = (timeline: Timeline): Map<string, TimedEvent[]> => {
       if (list) list.push(t);
       else made.set(t.event.op, [t]);
     }
-  grouped.set(timeline, made);
   return made;
-};
+});
+
+const eventsOf = (timeline: Timeline, op: DerivedOperation): readonly TimedEvent[] =>
+  byOperation(timeline).get(op.id) ?? [];
 
 /** Timed events and stock of one operation, for playing it; null when it has no path. */
 export const trackOf = (derived: Derived, id: string): Track | null => {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { onceFor } from '../geometry';
 
 /** How the tool is clamped: its rake where the usual spindle direction wants it, or turned over about its shank. */
 export const WayUpSchema = z.enum(['usual', 'turned']);
@@ -39,18 +40,14 @@ export const mountList = (mounts: Mounts): Mounted[] =>
     ),
   );
 
-const byTool = new WeakMap<Mounts, Map<string, Mounted>>();
+const byTool = onceFor((mounts: Mounts): ReadonlyMap<string, Mounted> => {
+  const found = new Map<string, Mounted>();
+  for (const m of mountList(mounts)) if (!found.has(m.mount.tool)) found.set(m.mount.tool, m);
+  return found;
+});
 
 /** Where a tool stands, or null. Looked up once for each state of the mounts, which no one changes in place. */
-export const mountedAt = (mounts: Mounts, tool: string): Mounted | null => {
-  let known = byTool.get(mounts);
-  if (!known) {
-    known = new Map();
-    for (const m of mountList(mounts)) if (!known.has(m.mount.tool)) known.set(m.mount.tool, m);
-    byTool.set(mounts, known);
-  }
-  return known.get(tool) ?? null;
-};
+export const mountedAt = (mounts: Mounts, tool: string): Mounted | null => byTool(mounts).get(tool) ?? null;
 
 /** Tools in the first positions of stations, for carriers that hold one tool in each: station → tool. */
 export const inStations = (tools: Readonly<Record<string, string>>): Mounts[string] =>

@@ -1,4 +1,4 @@
-import { type Point, pathOfCurves, pathOfRegion, sweepAlong, unionRegions } from '@/core/geometry';
+import { onceFor, type Point, pathOfCurves, pathOfRegion, sweepAlong, unionRegions } from '@/core/geometry';
 import { type MotionEvent, movesOf } from '@/core/motion';
 import type { ToolSection } from '@/core/tooling';
 
@@ -8,18 +8,12 @@ export interface ToolDrawing {
   readonly turret: string;
 }
 
-const drawings = new WeakMap<ToolSection, ToolDrawing>();
-
 /** Outlines of a tool with its nose centre at the origin. */
-export const toolDrawing = (section: ToolSection): ToolDrawing => {
-  const found = drawings.get(section);
-  if (found) return found;
+export const toolDrawing = onceFor((section: ToolSection): ToolDrawing => {
   const draw = (shapes: ToolSection['cutting']): string =>
     pathOfRegion(unionRegions(...shapes.map((s) => sweepAlong(s, [{ x: 0, y: 0 }]))));
-  const made = { cutting: draw(section.cutting), holder: draw(section.holder), turret: draw(section.turret) };
-  drawings.set(section, made);
-  return made;
-};
+  return { cutting: draw(section.cutting), holder: draw(section.holder), turret: draw(section.turret) };
+});
 
 export interface ToolPathDrawing {
   readonly cuts: string;

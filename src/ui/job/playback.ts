@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useMemo } from 'react';
+import { useEffect } from 'react';
 import {
   flattenChain,
   foldAboutAxis,
@@ -116,6 +116,22 @@ export const momentAt = (job: Job, view: DerivedView, time: number, fetched: Fet
   };
 };
 
+let worked: {
+  readonly job: Job;
+  readonly view: DerivedView;
+  readonly time: number;
+  readonly fetched: Fetched;
+  readonly found: Moment | Wanted;
+} | null = null;
+
+/** The moment that stock, tool, readout and 3D picture all show, worked out once for them. */
+const momentOnce = (job: Job, view: DerivedView, time: number, fetched: Fetched): Moment | Wanted => {
+  const same =
+    worked?.job === job && worked.view === view && worked.time === time && worked.fetched === fetched ? worked : null;
+  worked = same ?? { job, view, time, fetched, found: momentAt(job, view, time, fetched) };
+  return worked.found;
+};
+
 let lastShown: { readonly view: DerivedView; readonly moment: Moment } | null = null;
 
 /** The moment under the time cursor; the last one shown while the next is on its way. */
@@ -124,7 +140,7 @@ export const useMoment = (): Moment | null => {
   const view = useDerived((s) => s.view);
   const time = useSelection((s) => s.time);
   const fetched = useFetched();
-  const found = useMemo(() => (view ? momentAt(job, view, time, fetched) : null), [job, view, time, fetched]);
+  const found = view ? momentOnce(job, view, time, fetched) : null;
   useEffect(() => {
     if (!found || 'stock' in found) return;
     if ('track' in found) fetchTrack(found.track);

@@ -4,7 +4,7 @@ import { line, lowerSideOn, point, VOID } from '../../geometry';
 import { DIN332 } from '../../part';
 import { centringDepth } from '../../tooling';
 import { typed } from '../../units';
-import { workOnAxis } from '../axis';
+import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
 import { FACE, shapeThrough } from '../frame';
 import { defineKind } from '../kind';
@@ -29,13 +29,7 @@ const fields: Field[] = [
     help: 'Diameter of the 60° seat at the face. Empty: what DIN 332 has for this pilot.',
     input: { kind: 'length', per: 'diameter', optional: 'by DIN 332' },
   },
-  {
-    key: 'params.dwell',
-    label: 'Dwell at depth',
-    group: 'Cut',
-    help: 'Seconds to stay at the bottom, so that the seat is round.',
-    input: { kind: 'number', unit: 's', step: 0.1 },
-  },
+  dwellField('Seconds to stay at the bottom, so that the seat is round.'),
 ];
 
 /** d2 of DIN 332 form A; pilots of no standard size keep its proportion, d2 = 2.12 d1. */
@@ -87,7 +81,7 @@ export const centre = defineKind({
   starting: () => ({}),
   validate: (op, need) => {
     need(op.params.mouth === null || op.params.mouth > 0, 'Mouth', op.params.mouth ?? 0, 'above 0');
-    need(op.params.dwell >= 0 && op.params.dwell <= 60, 'Dwell at depth', op.params.dwell, '0 to 60 s');
+    needDwell(need, op.params.dwell);
   },
   frame: () => FACE,
   plan: planCentre,

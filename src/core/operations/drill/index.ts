@@ -3,7 +3,7 @@ import { type Finding, note } from '../../findings';
 import { line, lowerSideOn, point, VOID } from '../../geometry';
 import { drillPointLength } from '../../tooling';
 import { typed } from '../../units';
-import { workOnAxis } from '../axis';
+import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
 import { FACE, shapeThrough } from '../frame';
 import { defineKind } from '../kind';
@@ -63,13 +63,7 @@ const fields: Field[] = [
     help: 'Depth after which the drill comes out to clear chips. 0 drills in one go.',
     input: { kind: 'length' },
   },
-  {
-    key: 'params.dwell',
-    label: 'Dwell at depth',
-    group: 'Cut',
-    help: 'Seconds to stay at the bottom.',
-    input: { kind: 'number', unit: 's', step: 0.1 },
-  },
+  dwellField('Seconds to stay at the bottom.'),
   {
     key: 'params.output',
     label: 'Posted as',
@@ -217,7 +211,7 @@ export const drill = defineKind({
   validate: (op, need) => {
     need(op.params.depth === null || op.params.depth > 0, 'Depth', op.params.depth ?? 0, 'above 0');
     need(op.params.peck === 0 || op.params.peck >= 0.05, 'Peck', op.params.peck, '0, or at least 0.05 mm');
-    need(op.params.dwell >= 0 && op.params.dwell <= 60, 'Dwell at depth', op.params.dwell, '0 to 60 s');
+    needDwell(need, op.params.dwell);
     need(op.params.breakThrough >= 0, 'Break-through', op.params.breakThrough, '0 or more');
   },
   frame: () => FACE,
