@@ -306,7 +306,12 @@ class Check {
 
   private cut(shape: RoundedPolygon, from: Point, to: Point): void {
     const { frame } = this;
-    this.start ??= { before: this.metal.surface.fresh(), swept: Surface.level(1e5, -1e4, 1e4), ways: this.ways.length };
+    const { left, right } = this.metal.surface;
+    this.start ??= {
+      before: this.metal.surface.fresh(),
+      swept: Surface.level(1e5, left, right),
+      ways: this.ways.length,
+    };
     const take = (s: RoundedPolygon, a: Point, b: Point): void => {
       const lower = lowerSideOn(s, a, b);
       this.ways.push({ shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1] });

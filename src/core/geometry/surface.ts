@@ -1,7 +1,8 @@
-import { type LowerSide, sideHeight } from './outline';
+import type { LowerSide } from './outline';
 import type { Point } from './point';
 import { FLAT, Polyline, type Side, upperLine, VOID } from './polyline';
 import type { Region } from './region';
+import { bottomOf, type Placed, Tops } from './tops';
 
 export { VOID } from './polyline';
 
@@ -44,6 +45,7 @@ export class Surface {
     const copy = new Surface(this.xs.slice(), this.ys.slice());
     for (const c of this.changed) copy.changed.push({ ...c });
     copy.removed = this.removed;
+    copy.tops = this.tops?.clone() ?? null;
     return copy;
   }
 
@@ -51,14 +53,14 @@ export class Surface {
   putBack(copy: Surface): void {
     this.xs = copy.xs.slice();
     this.ys = copy.ys.slice();
-    this.tops = null;
+    this.tops = copy.tops?.clone() ?? null;
   }
 
   /** Takes over the state of a copy that was made before. */
   restore(copy: Surface): void {
     this.xs = copy.xs.slice();
     this.ys = copy.ys.slice();
-    this.tops = null;
+    this.tops = copy.tops?.clone() ?? null;
     this.changed.splice(0, this.changed.length, ...copy.changed.map((c) => ({ ...c })));
     this.removed = copy.removed;
   }
@@ -184,87 +186,89 @@ export class Surface {
     return this.climb(side, dx, dy, false) > 1e-9 ? { x: this.worstX, y: this.worstY } : null;
   }
 
-  /** Where the last climb was highest. */
+  /** The last climb's greatest height above the side, and where. */
+  private worst = 0;
   private worstX = 0;
   private worstY = 0;
 
-  /** Greatest height of every whole block of corners, made again after the line has changed. */
-  private tops: Float64Array | null = null;
+  /** Greatest heights over bins, made where a line has corners enough to be worth it. */
+  private tops: Tops | null = null;
 
-  private blockTops(): Float64Array {
-    if (this.tops) return this.tops;
-    const { ys } = this;
-    const tops = new Float64Array(Math.floor(ys.length / BLOCK));
-    for (let i = 0; i < tops.length; i++) {
-      let most = VOID;
-      for (let k = i * BLOCK; k < (i + 1) * BLOCK; k++) if (ys[k] > most) most = ys[k];
-      tops[i] = most;
-    }
-    this.tops = tops;
-    return tops;
+  private binned(): Tops | null {
+    if (!this.tops && this.xs.length > FEW) this.tops = Tops.of(this.xs, this.ys);
+    return this.tops;
   }
 
   private climb(side: LowerSide, dx: number, dy: number, stopAtFirst: boolean): number {
+    const { xs } = this;
+    const n = xs.length;
+    const m = side.x.length;
+    this.worst = Number.NEGATIVE_INFINITY;
+    if (n < 2 || m === 0) return this.worst;
+    const a = side.x[0] + dx;
+    const b = side.x[m - 1] + dx;
+    if (b <= xs[0] + 1e-9 || a >= xs[n - 1] - 1e-9) return this.worst;
+    const tops = this.binned();
+    if (!tops) this.climbWithin(side, dx, dy, a, b, stopAtFirst);
+    else {
+      const placed: Placed = { side, bottom: bottomOf(side), dx, dy, a, b };
+      const last = tops.bin(b);
+      const beyond = (): number => (stopAtFirst ? 0 : this.worst);
+      for (
+        let k = tops.next(tops.bin(a), last, placed, beyond());
+        k >= 0;
+        k = tops.next(k + 1, last, placed, beyond())
+      ) {
+        this.climbWithin(side, dx, dy, Math.max(a, tops.left(k)), Math.min(b, tops.left(k + 1)), stopAtFirst);
+        if (stopAtFirst && this.worst > 1e-9) break;
+      }
+    }
+    return this.worst <= 1e-9 && this.worst > -1e-9 ? 0 : this.worst;
+  }
+
+  /** How far the metal stands above the side between two places, kept as the worst so far. */
+  private climbWithin(side: LowerSide, dx: number, dy: number, from: number, to: number, stopAtFirst: boolean): void {
     const { xs, ys } = this;
     const n = xs.length;
     const lx = side.x;
     const ly = side.y;
     const m = lx.length;
-    let worst = Number.NEGATIVE_INFINITY;
-    if (n < 2 || m === 0) return worst;
-    const a = lx[0] + dx;
-    const b = lx[m - 1] + dx;
-    if (b <= xs[0] + 1e-9 || a >= xs[n - 1] - 1e-9) return worst;
-    // corners of the metal against the shape, whole blocks of them at once where even their highest stays below
-    const first = this.lower(a + 1e-9);
-    const end = this.lower(b - 1e-9);
-    const tops = end - first > 2 * BLOCK ? this.blockTops() : null;
-    const bottom = tops ? bottomOf(side) : 0;
-    let k = 0;
-    for (let i = first; i < end; i++) {
-      if (tops && i % BLOCK === 0 && i + BLOCK <= end) {
-        const from = xs[i] - dx;
-        const to = xs[i + BLOCK - 1] - dx;
-        const least =
-          to <= lx[bottom] ? sideHeight(side, to) : from >= lx[bottom] ? sideHeight(side, from) : ly[bottom];
-        if (tops[i / BLOCK] - (least + dy) <= (stopAtFirst ? Math.max(worst, 0) : worst)) {
-          i += BLOCK - 1;
-          continue;
-        }
-      }
+    // at its extremes the shape stands beside the wall, not on it
+    const a = Math.max(from, lx[0] + dx + 1e-9);
+    const b = Math.min(to, lx[m - 1] + dx - 1e-9);
+    const first = this.lower(a);
+    let k = cornerBefore(lx, a - dx);
+    // corners of the metal against the shape
+    for (let i = first; i < n && xs[i] <= b; i++) {
       if (ys[i] <= VOID) continue;
       const x = xs[i] - dx;
       while (k < m - 2 && lx[k + 1] < x) k++;
       const low = m === 1 ? ly[0] : ly[k] + ((ly[k + 1] - ly[k]) * (x - lx[k])) / (lx[k + 1] - lx[k]);
-      const over = ys[i] - (low + dy);
-      if (over > worst) {
-        worst = over;
-        this.worstX = xs[i];
-        this.worstY = ys[i];
-        if (stopAtFirst && worst > 1e-9) return worst;
-      }
+      if (this.over(xs[i], ys[i], low + dy) && stopAtFirst) return;
     }
     // corners of the shape against the metal
     let j = Math.max(1, first);
-    for (let c = 0; c < m; c++) {
+    for (let c = cornerBefore(lx, from - dx - 1e-9); c < m; c++) {
       const x = lx[c] + dx;
-      if (x <= xs[0] || x >= xs[n - 1]) continue;
-      // at its extremes the shape stands beside the wall, not on it
+      if (x > to + 1e-9) break;
+      if (x < from - 1e-9 || x <= xs[0] || x >= xs[n - 1]) continue;
       const at = c === 0 ? x + 1e-9 : c === m - 1 ? x - 1e-9 : x;
       while (j < n - 1 && xs[j] < at) j++;
       while (j > 1 && xs[j - 1] >= at) j--;
       const w = xs[j] - xs[j - 1];
       const y = w < 1e-12 ? Math.max(ys[j - 1], ys[j]) : ys[j - 1] + ((ys[j] - ys[j - 1]) * (at - xs[j - 1])) / w;
-      if (y <= VOID) continue;
-      const over = y - (ly[c] + dy);
-      if (over > worst) {
-        worst = over;
-        this.worstX = at;
-        this.worstY = y;
-        if (stopAtFirst && worst > 1e-9) return worst;
-      }
+      if (y > VOID && this.over(at, y, ly[c] + dy) && stopAtFirst) return;
     }
-    return worst <= 1e-9 && worst > -1e-9 ? 0 : worst;
+  }
+
+  /** Keeps the place where the metal stands highest above the side; tells whether it stands above it at all. */
+  private over(x: number, y: number, side: number): boolean {
+    if (y - side > this.worst) {
+      this.worst = y - side;
+      this.worstX = x;
+      this.worstY = y;
+    }
+    return y - side > 1e-9;
   }
 
   /** Lowers the metal to the lower side of a shape; tells whether anything was taken off. */
@@ -273,8 +277,14 @@ export class Surface {
     const n = xs.length;
     const m = side.x.length;
     if (n < 2 || m < 2) return false;
-    const whole = { a: Math.max(side.x[0] + dx, xs[0]), b: Math.min(side.x[m - 1] + dx, xs[n - 1]) };
-    if (whole.b - whole.a < 1e-9) return false;
+    const whole = this.binsBelow(
+      side,
+      dx,
+      dy,
+      Math.max(side.x[0] + dx, xs[0]),
+      Math.min(side.x[m - 1] + dx, xs[n - 1]),
+    );
+    if (!whole || whole.b - whole.a < 1e-9) return false;
     const reach = this.stretchBelow(side, dx, dy, whole.a, whole.b);
     if (!reach) return false;
     const { a, b } = reach;
@@ -324,7 +334,6 @@ export class Surface {
       }
     }
     if (took <= 1e-12) return false;
-    this.tops = null;
     this.removed += took;
     this.note(a, b);
     // splice: keep what lies left of a and right of b, with the walls that the cut leaves
@@ -342,7 +351,26 @@ export class Surface {
     const start = Math.max(0, left - 2);
     xs.splice(start, until - start, ...joined.xs);
     ys.splice(start, until - start, ...joined.ys);
+    this.tops?.changed(xs, ys, a, b, (x) => this.lower(x));
     return true;
+  }
+
+  /** The part of [a, b] outside of which the bins alone tell that the side lies on or above the metal; null for none. */
+  private binsBelow(
+    side: LowerSide,
+    dx: number,
+    dy: number,
+    a: number,
+    b: number,
+  ): { readonly a: number; readonly b: number } | null {
+    const tops = b - a < 1e-9 ? null : this.binned();
+    if (!tops) return { a, b };
+    const placed: Placed = { side, bottom: bottomOf(side), dx, dy, a, b };
+    const [from, to] = [tops.bin(a), tops.bin(b)];
+    const first = tops.next(from, to, placed, 0);
+    if (first < 0) return null;
+    const last = tops.previous(to, first, placed, 0);
+    return { a: Math.max(a, tops.left(first)), b: Math.min(b, tops.left(last + 1)) };
   }
 
   /** The stretch of [a, b] outside of which the side lies on or above the metal; null where it does everywhere. */
@@ -477,16 +505,16 @@ export class Surface {
   }
 }
 
-/** Corners that are looked at together. */
-const BLOCK = 12;
+/** A line with no more corners than this is looked at whole. */
+const FEW = 24;
 
-/** Index of the lowest point of a side, which falls to it and rises from it. */
-const bottomOf = (side: LowerSide): number => {
+/** Index of the last corner of a side before a place, 0 where there is none. */
+const cornerBefore = (lx: readonly number[], x: number): number => {
   let a = 0;
-  let b = side.y.length - 1;
-  while (a < b) {
+  let b = lx.length - 1;
+  while (b - a > 1) {
     const m = (a + b) >> 1;
-    if (side.y[m] > side.y[m + 1]) a = m + 1;
+    if (lx[m] < x) a = m;
     else b = m;
   }
   return a;

@@ -24,8 +24,10 @@ import {
   upperEnvelope,
 } from '../geometry';
 import { deepestPositions } from '../tooling';
-import { type Contact, sliceChain, stretchesInMetal } from './engagement';
+import { type Contact, stretchesInMetal } from './engagement';
 import type { Metal } from './metal';
+import { sliceChain, Track } from './track';
+import { walkedAlong } from './walked';
 
 /** One engagement of the tool, in order of travel; all places are reference (nose centre) positions in the frame. */
 export interface Cut {
@@ -101,6 +103,8 @@ class Clearer {
   private readonly contact: Contact;
   private at: Point | null = null;
   private level = Infinity;
+  /** What the last pass went along, cut or in the clear, in order of travel. */
+  private walked: readonly Curve[] = [];
 
   constructor(private readonly job: ClearingJob) {
     this.metal = job.metal;
@@ -125,20 +129,24 @@ class Clearer {
 
   private clearAlong(graph: readonly Curve[]): void {
     const { job } = this;
-    const chain = below(reverseChain(this.avoidWithHolder(graph)), job.ceiling);
-    const total = chain.reduce((s, c) => s + curveLength(c), 0);
+    const track = new Track(below(reverseChain(this.avoidWithHolder(graph)), job.ceiling));
+    const { chain, total } = track;
+    const walked = walkedAlong(chain, this.walked);
+    const cleared: Curve[] = [];
     // one stretch at a time: a cut and its leads change what the next one meets
     let done = 0;
     while (done < total - 1e-6) {
-      const rest = sliceChain(chain, done, total);
-      const next = stretchesInMetal(rest, this.contact, job.safe).next();
+      const next = stretchesInMetal(track, this.contact, job.safe, done, walked).next();
       if (next.done) break;
       const stretch = next.value;
-      const offset = done;
-      done += stretch.to + 1e-6;
       const { pieces, skippedLength } = this.withoutRolls(stretch.pieces);
-      if (!this.engage(chain, offset + stretch.from + skippedLength, pieces)) this.skipped.push(stretch.pieces[0].from);
+      cleared.push(...track.slice(done, stretch.from));
+      const followed = this.engage(chain, stretch.from + skippedLength, pieces);
+      if (followed) cleared.push(...followed);
+      else this.skipped.push(stretch.pieces[0].from);
+      done = stretch.to + 1e-6;
     }
+    this.walked = [...cleared, ...track.slice(done, total)];
   }
 
   /**
@@ -156,7 +164,7 @@ class Clearer {
     if (first === 0 && last === pieces.length) return { pieces, skippedLength: 0 };
     // what remains may meet metal only further on: begin and end there
     const rest = pieces.slice(first, last);
-    const contact = [...stretchesInMetal(rest, this.contact, safe)];
+    const contact = [...stretchesInMetal(new Track(rest), this.contact, safe)];
     if (contact.length === 0) return { pieces, skippedLength: 0 };
     const from = contact[0].from;
     return {
@@ -169,8 +177,10 @@ class Clearer {
   private avoidWithHolder(graph: readonly Curve[]): readonly Curve[] {
     const { job } = this;
     if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
+    const track = new Track(reverseChain(graph));
+    const fresh = walkedAlong(track.chain, this.walked).gaps(track.total);
+    if (fresh.every(({ from, to }) => this.metal.clearsAlong(job.holder, track.points(from, to), false))) return graph;
     const path = graphPoints(graph, 0.01).reverse();
-    if (this.metal.clearsAlong(job.holder, path, false)) return graph;
     const after = this.metal.clone();
     let hit = false;
     for (let i = 1; i < path.length && !hit; i++) {
@@ -262,13 +272,13 @@ class Clearer {
   }
 
   /**
-   * Cuts a stretch: finds a way in, follows the pieces as far as the holder lets it, finds a way out. False when there is
-   * no way in.
+   * Cuts a stretch: finds a way in, follows the pieces as far as the holder lets it, finds a way out. Tells what it followed, or null when
+   * there is no way in.
    */
-  private engage(chain: readonly Curve[], from: number, wanted: readonly Curve[]): boolean {
+  private engage(chain: readonly Curve[], from: number, wanted: readonly Curve[]): readonly Curve[] | null {
     const { job } = this;
     const leadIn = this.leadInFor(chain, from, wanted);
-    if (!leadIn) return false;
+    if (!leadIn) return null;
     const before = this.metal.surface.removed;
     const saved = this.metal.clone();
     const into = flattenChain(leadIn, TOLERANCE.chord);
@@ -276,7 +286,7 @@ class Clearer {
     const pieces = this.followed(wanted);
     if (pieces.length === 0) {
       this.restore(saved);
-      return false;
+      return null;
     }
     const link = this.linkTo(leadIn[0].from, saved);
     const leadOut = this.leadOutFor(leadIn, pieces);
@@ -287,7 +297,7 @@ class Clearer {
     const depth = Number.isFinite(this.level) ? Math.max(0, this.level - low) : thickness;
     this.cuts.push({ start: leadIn[0].from, link, leadIn, pieces, leadOut, depth });
     this.at = leadOut[leadOut.length - 1].to;
-    return true;
+    return pieces;
   }
 
   private restore(saved: Metal): void {
@@ -400,7 +410,7 @@ export const lowestContact = (
     clear: (path) => metal.clearsAlong(core, path, false),
   };
   const chain = below(reverseChain(floor), ceiling);
-  const points = [...stretchesInMetal(chain, contact, 0)].flatMap((s) => flattenChain(s.pieces, 0.01));
+  const points = [...stretchesInMetal(new Track(chain), contact, 0)].flatMap((s) => flattenChain(s.pieces, 0.01));
   return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };
 

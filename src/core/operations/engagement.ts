@@ -1,12 +1,11 @@
-import { type Curve, curveLength, flattenCurve, type Point, pointAt, trimCurve } from '../geometry';
+import type { Curve, Point } from '../geometry';
+import type { Track } from './track';
+import { NOTHING_WALKED, type Walked } from './walked';
 
 /** Shortest contact along a path that counts as a cut, mm. */
 const GRAZE = 0.03;
 /** Where a contact begins is found to this length, its end to a tenth of it, mm. */
 const NEAR = 0.01;
-
-/** Chords of arcs in questions of contact, mm: half a touch. */
-const CONTACT_CHORD = 1e-3;
 
 /** One stretch of a chain: pieces in order of travel. */
 export interface Stretch {
@@ -23,85 +22,20 @@ export interface Contact {
   readonly clear: (path: readonly Point[]) => boolean;
 }
 
-/** A chain that is asked for places and parts by the length along it. */
-class Track {
-  private readonly ends: number[] = [];
-  private readonly flat: (readonly Point[] | undefined)[] = [];
-  readonly total: number;
-
-  constructor(private readonly chain: readonly Curve[]) {
-    let sum = 0;
-    for (const c of chain) {
-      sum += curveLength(c);
-      this.ends.push(sum);
-    }
-    this.total = sum;
-  }
-
-  private index(s: number): number {
-    let a = 0;
-    let b = this.ends.length - 1;
-    while (a < b) {
-      const m = (a + b) >> 1;
-      if (this.ends[m] < s) a = m + 1;
-      else b = m;
-    }
-    return a;
-  }
-
-  at(s: number): Point {
-    const i = this.index(s);
-    const start = i === 0 ? 0 : this.ends[i - 1];
-    const size = this.ends[i] - start;
-    return pointAt(this.chain[i], size < 1e-12 ? 0 : Math.min(1, (s - start) / size));
-  }
-
-  /** Points between two lengths along the chain; whole pieces are made into points once. */
-  points(from: number, to: number): Point[] {
-    const result: Point[] = [this.at(from)];
-    for (let i = this.index(from); i < this.chain.length; i++) {
-      const start = i === 0 ? 0 : this.ends[i - 1];
-      if (start >= to) break;
-      const piece = this.chain[i];
-      const size = this.ends[i] - start;
-      const a = Math.max(from, start);
-      const b = Math.min(to, start + size);
-      if (b - a <= 1e-9 || size <= 0) continue;
-      if (piece.kind === 'line') result.push(b === start + size ? piece.to : pointAt(piece, (b - start) / size));
-      else if (a === start && b === start + size) {
-        this.flat[i] ??= flattenCurve(piece, CONTACT_CHORD);
-        result.push(...(this.flat[i] as readonly Point[]));
-      } else result.push(...flattenCurve(trimCurve(piece, (a - start) / size, (b - start) / size), CONTACT_CHORD));
-    }
-    return result;
-  }
-
-  slice(from: number, to: number): Curve[] {
-    const result: Curve[] = [];
-    for (let i = this.index(from); i < this.chain.length; i++) {
-      const start = i === 0 ? 0 : this.ends[i - 1];
-      if (start >= to) break;
-      const size = this.ends[i] - start;
-      const a = Math.max(from, start);
-      const b = Math.min(to, start + size);
-      if (b - a <= 1e-9 || size <= 0) continue;
-      const whole = a === start && b === start + size;
-      result.push(whole ? this.chain[i] : trimCurve(this.chain[i], (a - start) / size, (b - start) / size));
-    }
-    return result;
-  }
-}
-
 /**
  * The stretches of a chain on which the tool stands in metal, one after another. Ways through air are recognised whole and
  * halved only where metal is met, so that long clear ways cost little. Stretches closer together than `bridge` mm become
- * one (the gap is fed through).
+ * one (the gap is fed through). Looked at from the length `start` on; what was `walked` before is clear.
  */
-export function* stretchesInMetal(chain: readonly Curve[], contact: Contact, bridge: number): Generator<Stretch> {
-  if (chain.length === 0) return;
-  const track = new Track(chain);
+export function* stretchesInMetal(
+  track: Track,
+  contact: Contact,
+  bridge: number,
+  start = 0,
+  walked: Walked = NOTHING_WALKED,
+): Generator<Stretch> {
   let open: Contacted | null = null;
-  for (const f of joinedContacts(track, contact, bridge)) {
+  for (const f of joinedContacts(contacts(track, contact, bridge, start, walked))) {
     // a graze of a few hundredths is a crest far below a micrometre: leads must not be spent on it
     if (f.to - f.from <= GRAZE) continue;
     if (open && f.from - open.to <= bridge) open.to = f.to;
@@ -119,9 +53,9 @@ interface Contacted {
 }
 
 /** Contacts that follow on one another without a gap count as one. */
-function* joinedContacts(track: Track, contact: Contact, bridge: number): Generator<Contacted> {
+function* joinedContacts(found: Iterable<Contacted>): Generator<Contacted> {
   let open: Contacted | null = null;
-  for (const f of contacts(track, contact, bridge)) {
+  for (const f of found) {
     if (open && f.from - open.to <= NEAR) open.to = f.to;
     else {
       if (open) yield open;
@@ -131,15 +65,21 @@ function* joinedContacts(track: Track, contact: Contact, bridge: number): Genera
   if (open) yield open;
 }
 
-function* contacts(track: Track, contact: Contact, bridge: number): Generator<Contacted> {
+function* contacts(
+  track: Track,
+  contact: Contact,
+  bridge: number,
+  start: number,
+  walked: Walked,
+): Generator<Contacted> {
   const { total } = track;
   const clear = (a: number, b: number): boolean => contact.clear(track.points(a, b));
   const hop = Math.min(0.5, Math.max(0.1, bridge * 0.45));
-  let s = 0;
+  let s = start;
   while (s < total - 1e-6) {
     let step = Math.min(total - s, 4);
-    while (s < total - 1e-6) {
-      const e = Math.min(total, s + step);
+    for (s = walked.past(s); s < total - 1e-6; s = walked.past(s)) {
+      const e = Math.min(walked.next(s), total, s + step);
       if (clear(s, e)) {
         s = e;
         step = Math.min(step * 2, 16);
@@ -170,23 +110,3 @@ function* contacts(track: Track, contact: Contact, bridge: number): Generator<Co
     s = last;
   }
 }
-
-/** The part of a chain between two lengths along it. */
-export const sliceChain = (chain: readonly Curve[], from: number, to: number): Curve[] => {
-  const result: Curve[] = [];
-  let travelled = 0;
-  for (const piece of chain) {
-    if (travelled >= to) break;
-    const size = curveLength(piece);
-    const a = Math.max(from, travelled);
-    const b = Math.min(to, travelled + size);
-    if (b - a > 1e-9 && size > 0)
-      result.push(
-        a === travelled && b === travelled + size
-          ? piece
-          : trimCurve(piece, (a - travelled) / size, (b - travelled) / size),
-      );
-    travelled += size;
-  }
-  return result;
-};
