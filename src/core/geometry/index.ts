@@ -13,4 +13,5 @@ export * from './point';
 export * from './region';
 export * from './space';
 export * from './surface';
+export * from './thickness';
 export * from './tolerance';

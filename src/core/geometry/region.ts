@@ -247,28 +247,3 @@ export const overlapsMoreThan = (a: Region, b: Region, thickness: number): boole
   if (common.length === 0) return false;
   return thickness <= 0 ? regionArea(common) > 1e-9 : inflateRegion(common, -thickness / 2).length > 0;
 };
-
-/**
- * Half-thickness (mm) of the thickest place of a region, by doubling and bisection on shrinking; 0 for an empty one. Good to
- * `resolution`, or to 1 % where the region is thick: a thick region is shrunk with fewer points, for a fine outline shrunk
- * far costs the square of its points. A region that is nowhere thicker than 2 × `least` gives 0 at once.
- */
-export const greatestHalfThickness = (region: Region, resolution = 1e-4, least = 0): number => {
-  if (region.length === 0 || (least > 0 && inflateRegion(region, -least).length === 0)) return 0;
-  const b = regionBounds(region);
-  const most = Math.min(b.maxX - b.minX, b.maxY - b.minY) / 2 + resolution;
-  const survives = (by: number): boolean =>
-    inflateRegion(by > 0.02 ? simplifyRegion(region, by / 100) : region, -by).length > 0;
-  let low = least;
-  let high = Math.min(most, Math.max(least * 2, resolution * 8));
-  while (high < most && survives(high)) {
-    low = high;
-    high = Math.min(most, high * 3);
-  }
-  while (high - low > Math.max(resolution, low * 0.01)) {
-    const middle = (low + high) / 2;
-    if (survives(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
-};

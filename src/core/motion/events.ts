@@ -126,3 +126,7 @@ export interface MotionProgram {
 export type MoveEvent = Extract<MotionEvent, { kind: 'rapid' | 'feed' | 'arc' | 'thread' }>;
 export const isMove = (e: MotionEvent): e is MoveEvent =>
   e.kind === 'rapid' || e.kind === 'feed' || e.kind === 'arc' || e.kind === 'thread';
+
+/** Annotations between moves do not stop the axes. */
+export const isAnnotation = (e: MotionEvent): boolean =>
+  e.kind === 'compensation' || e.kind === 'cycle' || e.kind === 'cycle-end';

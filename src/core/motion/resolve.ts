@@ -68,6 +68,13 @@ export class MoveResolver {
     }
   }
 
+  clone(): MoveResolver {
+    const copy = new MoveResolver();
+    copy.at = this.at;
+    copy.known = this.known;
+    return copy;
+  }
+
   get place(): Pose | null {
     return this.known ? this.at : null;
   }

@@ -20,6 +20,16 @@ export class SpindleState {
 
   constructor(readonly slope: number) {}
 
+  clone(): SpindleState {
+    const copy = new SpindleState(this.slope);
+    copy.speed = this.speed;
+    copy.time = this.time;
+    copy.target = this.target;
+    copy.command = this.command;
+    copy.master = this.master;
+    return copy;
+  }
+
   at(time: number): number {
     const change = this.slope * Math.max(0, time - this.time);
     const away = this.target - this.speed;

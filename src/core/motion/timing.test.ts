@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { point } from '../geometry';
 import type { MotionEvent } from './events';
-import { rapidPath, timeProgram, trapezoidTime } from './timing';
+import { rapidPath, trapezoidTime } from './ramps';
+import { timeProgram } from './timing';
 
 const machine = demoJob('LM-101').machine;
 const carrier = machine.carriers[0];

@@ -67,6 +67,36 @@ const emptyContour = onceFor((part: Part): Contour => {
   return { boundary: [], span: null, present: false, front: e.max, back: e.min };
 });
 
+/** The part of a surface at or to one side of a place, made once for each. */
+const sliced = (cut: (s: Surface, x: number) => Surface): ((s: Surface, x: number) => Surface) => {
+  const known = onceFor((_: Surface) => new Map<number, Surface>());
+  return (s, x) => {
+    const all = known(s);
+    const found = all.get(x);
+    if (found) return found;
+    const made = cut(s, x);
+    all.set(x, made);
+    return made;
+  };
+};
+const fromPlace = sliced((s, x) => s.from(x));
+const upToPlace = sliced((s, x) => s.upTo(x));
+
+/** Contours of a part as operations see them, by the elements of their spans and how far their tools reach. */
+const contours = onceFor((_: Part) => new Map<string, Contour>());
+
+const contourOf = (part: Part, side: string, span: readonly Element[], min: number): Contour => {
+  const all = contours(part);
+  const key = JSON.stringify([side, span[0]?.id, span[span.length - 1]?.id, min]);
+  const found = all.get(key);
+  if (found) return found;
+  const bare = emptyContour(part);
+  const boundary = within(part.boundary, min, Number.POSITIVE_INFINITY);
+  const made: Contour = { boundary, span, present: true, front: bare.front, back: bare.back };
+  all.set(key, made);
+  return made;
+};
+
 /** Least distance from the axis of metal at a place along it; 0 for solid. */
 const boreAt = (metal: Region, z: number): number => {
   let low = Number.POSITIVE_INFINITY;
@@ -104,13 +134,12 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const span = kind.target === 'span' ? spanOf(elements, op) : elements;
   if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
   const e = extent(span);
-  const reach = reachOf(at.section) + (at.cutoffWidth + 6);
-  const boundary = within(part.boundary, e.min - reach, Number.POSITIVE_INFINITY);
-  const contour: Contour = { boundary, span, present: true, front: bare.front, back: bare.back };
+  const behind = e.min - (reachOf(at.section) + (at.cutoffWidth + 6));
+  const contour = contourOf(part, kind.side, span, behind);
   // only what is behind is cut away: what stands in front is in the way of the approach
-  const seen = frame.name === 'outer-back' ? metal.upTo(-(e.min - reach)) : metal.from(e.min - reach);
-  const beside =
-    fixtures && (frame.name === 'outer-back' ? fixtures.upTo(-(e.min - reach)) : fixtures.from(e.min - reach));
+  const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
+  const seen = side(metal);
+  const beside = fixtures && side(fixtures);
   return { ...common, contour, metal: seen, fixtures: beside };
 };
 

@@ -27,7 +27,8 @@ import {
 } from '../operations';
 import { buildPart, type Part } from '../part';
 import { type Tool, toolFacts } from '../tooling';
-import { DeriveCache, derive } from './derive';
+import { DeriveCache } from './cache';
+import { derive } from './derive';
 import type { Job } from './document';
 import { resolveOperation, stationOf } from './references';
 

@@ -6,7 +6,8 @@ import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { type FindingCode, wordFinding } from '../findings';
 import { buildPart, FeatureNoteSchema, listFeatures } from '../part';
 import { inStations } from '../tooling';
-import { DeriveCache, derive } from './derive';
+import { DeriveCache } from './cache';
+import { derive } from './derive';
 import { withValues } from './diff';
 import type { Job } from './document';
 

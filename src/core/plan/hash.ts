@@ -62,6 +62,9 @@ export class Hasher {
       this.mix(3);
       return this;
     }
+    if (typeof v !== 'object') throw new Error(`invariant: ${typeof v} cannot be hashed`);
+    const known = kept.get(v);
+    if (known !== undefined) return this.text(known);
     if (v instanceof Surface) {
       const { x, y } = v.corners;
       this.mix(x.length);
@@ -73,17 +76,12 @@ export class Hasher {
       for (const k of v) this.value(k);
       return this;
     }
-    if (typeof v === 'object') {
-      const known = kept.get(v);
-      if (known !== undefined) return this.text(known);
-      for (const key in v) {
-        this.mix(nameCode(key));
-        this.value((v as Record<string, unknown>)[key]);
-      }
-      this.mix(5);
-      return this;
+    for (const key in v) {
+      this.mix(nameCode(key));
+      this.value((v as Record<string, unknown>)[key]);
     }
-    throw new Error(`invariant: ${typeof v} cannot be hashed`);
+    this.mix(5);
+    return this;
   }
 
   get key(): string {

@@ -1,3 +1,4 @@
+export { DeriveCache } from './cache';
 export * from './candidates';
 export * from './coverage';
 export * from './derive';

@@ -4,8 +4,9 @@ import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { FINDING_WORDS } from '../findings';
 import { regionVolume } from '../geometry';
 import { jawFront } from '../holding';
+import { DeriveCache } from './cache';
 import { candidatesFor, landingPlace } from './candidates';
-import { DeriveCache, derive, deriveSteps, hashRegion } from './derive';
+import { derive, deriveSteps, hashRegion } from './derive';
 import { applyDiff, diffDocuments, invertDiff, isEmptyDiff } from './diff';
 import { type Job, jobJsonSchema, readJob, readJobText } from './document';
 

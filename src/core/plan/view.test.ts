@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { seeded } from '../../../tests/fixtures/random';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
-import { DeriveCache, type Derived, derive } from './derive';
+import { DeriveCache } from './cache';
+import { type Derived, derive } from './derive';
 import type { Job } from './document';
 import { applyChanges, bodyAfter, type DerivedView, moveEnds, speedLine, trackOf, ViewSender } from './view';
 

@@ -1,0 +1,115 @@
+import type { Finding } from '../findings';
+import type { Region } from '../geometry';
+import { type MotionEvent, TimingMemory } from '../motion';
+import type { Planned } from '../operations';
+import { buildPart, listFeatures, type Part } from '../part';
+import type { Tool } from '../tooling';
+import type { Job } from './document';
+import type { End } from './end';
+import { dimensionNames } from './formulas';
+import type { OperationLoad } from './load';
+
+/** Results by a hash of all that they were made from; what the last derives did not use is forgotten once there is much. */
+export class Shelf<T> {
+  private entries = new Map<string, T>();
+  private touched = new Set<string>();
+  hits = 0;
+  misses = 0;
+
+  get(key: string, make: () => T): T {
+    this.touched.add(key);
+    const found = this.entries.get(key);
+    if (found !== undefined) {
+      this.hits++;
+      return found;
+    }
+    this.misses++;
+    const made = make();
+    this.entries.set(key, made);
+    return made;
+  }
+
+  sweep(keep: number): void {
+    if (this.entries.size <= keep) return;
+    for (const key of this.entries.keys()) if (!this.touched.has(key)) this.entries.delete(key);
+    this.touched.clear();
+  }
+}
+
+export interface Checked {
+  readonly findings: readonly Finding[];
+  readonly after: Region;
+  readonly removed: number;
+}
+
+export interface Loaded {
+  readonly load: OperationLoad | null;
+  readonly findings: readonly Finding[];
+}
+
+/** A part with what is read from its document beside its shape. */
+export interface SeenPart {
+  readonly part: Part;
+  /** Named dimensions, mm. */
+  readonly names: ReadonlyMap<string, number>;
+  /** Ra asked for on elements, µm. */
+  readonly roughness: ReadonlyMap<string, number>;
+}
+
+/** The stock as it is held, and what holds it. */
+export interface Held {
+  readonly rawStock: Region;
+  readonly jaws: Region;
+  readonly chuck: Region;
+  readonly fixtures: Region;
+  readonly zeroZ: number;
+}
+
+/** What is kept from derive to derive: a shelf for each stage, each keyed by what that stage reads. */
+export class DeriveCache {
+  readonly parts = new Shelf<SeenPart>();
+  readonly tools = new Shelf<Tool>();
+  readonly holdings = new Shelf<Held>();
+  readonly waits = new Shelf<readonly MotionEvent[]>();
+  readonly homings = new Shelf<readonly MotionEvent[]>();
+  readonly plans = new Shelf<Planned>();
+  readonly checks = new Shelf<Checked>();
+  readonly loads = new Shelf<Loaded>();
+  readonly ends = new Shelf<End>();
+
+  private timings: { machine: string; memory: TimingMemory } = { machine: '', memory: new TimingMemory() };
+
+  /** What is remembered of the last timing on a machine. */
+  timing(machine: string): TimingMemory {
+    if (this.timings.machine !== machine) this.timings = { machine, memory: new TimingMemory() };
+    return this.timings.memory;
+  }
+
+  sweep(): void {
+    this.waits.sweep(3000);
+    this.homings.sweep(100);
+    this.parts.sweep(20);
+    this.tools.sweep(200);
+    this.holdings.sweep(20);
+    this.plans.sweep(3000);
+    this.checks.sweep(3000);
+    this.loads.sweep(3000);
+    this.ends.sweep(50);
+  }
+}
+
+/** A part made from its document, with all that is read from it. */
+export const seenPart = (document: Job['part'], units: Job['units']): SeenPart => {
+  const part = buildPart(document, units);
+  return { part, names: dimensionNames(document.dimensions, units), roughness: roughnessOf(document, part) };
+};
+
+const roughnessOf = (document: Job['part'], part: Part): ReadonlyMap<string, number> => {
+  const result = new Map<string, number>();
+  if (!Object.values(document.notes ?? {}).some((n) => n.roughness !== null)) return result;
+  for (const f of listFeatures(document, part)) {
+    if (f.note.roughness === null) continue;
+    for (const e of f.elements) result.set(e, Math.min(result.get(e) ?? Number.POSITIVE_INFINITY, f.note.roughness));
+  }
+  return result;
+};
