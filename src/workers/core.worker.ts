@@ -20,6 +20,9 @@ import {
 
 /** A derive that takes longer than this is given up, ms: no job of the sizes that the schema allows comes near. */
 const LONGEST = 60_000;
+/** Only what takes longer than this lets others in between, ms, and only what takes longer than that tells how far it is. */
+const AT_ONE_GO = 40;
+const WORTH_TELLING = 200;
 
 const cache = new DeriveCache();
 let sender = new ViewSender();
@@ -46,9 +49,9 @@ const runDerive = async (
       throw new Error(
         `Planning took longer than ${LONGEST / 1000} s and was stopped at operation ${next.value.done + 1} of ${next.value.all}. Look for a number there that cannot be meant.`,
       );
-    // short jobs are done in one go; a long one lets a newer request in, which makes it stop
-    if (now - breath < 12) continue;
-    onProgress?.(next.value.done, next.value.all);
+    // a long one lets a newer request in, which makes it stop
+    if (now - breath < AT_ONE_GO) continue;
+    if (now - started > WORTH_TELLING) onProgress?.(next.value.done, next.value.all);
     await breathe();
     breath = performance.now();
     if (stopped()) return null;

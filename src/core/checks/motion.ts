@@ -8,7 +8,6 @@ import {
   inflateRegion,
   insetShape,
   intersectRegions,
-  type LowerSide,
   lowerSideOn,
   mapRegion,
   onceFor,
@@ -20,14 +19,12 @@ import {
   rectangle,
   regionBounds,
   Surface,
-  sideHeight,
   simplifyRegion,
   subtract,
   subtractRegion,
   sweepAlong,
   TOLERANCE,
   unionRegions,
-  upperSideOn,
 } from '../geometry';
 import type { AxisName, Carrier, Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } from '../motion';
@@ -36,6 +33,7 @@ import { shapeThrough } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
+import { clipToStrip, leavesGaps, outlineOf, upperOf, type Way } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -64,21 +62,6 @@ export interface MotionCheck {
   readonly findings: readonly Finding[];
   readonly stock: Region;
 }
-
-/** A straight way of a cutting shape, with the lower side of what it covers. */
-interface Way {
-  readonly shape: RoundedPolygon;
-  readonly a: Point;
-  readonly b: Point;
-  readonly lower: LowerSide;
-  readonly from: number;
-  readonly to: number;
-}
-/** With the upper side, its heights with their sign turned. */
-type SweptWay = Way & { readonly upper: LowerSide };
-
-/** Step in which stretches under overhangs are looked through, mm. */
-const SCAN = 0.02;
 
 /** Side from which a tool works, by its section alone. */
 export const frameOfTool = (section: ToolSection): Frame['name'] =>
@@ -199,45 +182,17 @@ class Check {
    */
   private underOverhangs(back: (r: Region) => Region, cap: number): Region {
     return mergeStretches(this.shadows).flatMap(({ from, to }) => {
-      const ways = this.ways
-        .filter((k) => k.from < to && k.to > from)
-        .map((k) => ({ ...k, upper: upperSideOn(k.shape, k.a, k.b) }));
-      if (this.leavesGaps(ways, from, to)) return this.byPolygons(ways, from, to, back, cap);
+      const ways = this.ways.filter((k) => k.from < to && k.to > from);
+      if (leavesGaps(ways, from, to)) return this.byPolygons(ways, from, to, back, cap);
       const swept = Surface.level(1e5, from, to);
-      for (const { upper } of ways) swept.cut(upper);
+      for (const k of ways) swept.cut(upperOf(k));
       const { x, y } = swept.corners;
       const above = x.map((v, i) => point(v, Math.min(cap, -y[i])));
       return intersectRegions(this.input.stock, back([[...above, point(to, cap), point(from, cap)]]));
     });
   }
 
-  /** Whether metal is left between the ways of the tool over a stretch, looked at every few hundredths and at their ends. */
-  private leavesGaps(ways: readonly SweptWay[], from: number, to: number): boolean {
-    const places = ways.flatMap((k) => [k.from - 1e-6, k.from + 1e-6, k.to - 1e-6, k.to + 1e-6]);
-    const n = Math.ceil((to - from) / SCAN);
-    for (let i = 0; i < n; i++) places.push(from + ((to - from) * (i + 0.5)) / n);
-    for (const x of places) {
-      if (x <= from || x >= to) continue;
-      const spans = ways
-        .filter((k) => k.from < x && k.to > x)
-        .map((k) => ({ low: sideHeight(k.lower, x), high: -sideHeight(k.upper, x) }))
-        .sort((a, b) => a.low - b.low);
-      let reached = this.metal.surface.heightAt(x);
-      for (const s of spans) {
-        if (s.low > reached + TOLERANCE.gouge) return true;
-        reached = Math.max(reached, s.high);
-      }
-    }
-    return false;
-  }
-
-  private byPolygons(
-    ways: readonly SweptWay[],
-    from: number,
-    to: number,
-    back: (r: Region) => Region,
-    cap: number,
-  ): Region {
+  private byPolygons(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
     const inside = intersectRegions(this.input.stock, back(rectangle(from, -10_000, to, cap + 1)));
     const swept = ways.map((k) => clipToStrip(outlineOf(k), from, to)).filter((r) => r.length > 2);
     return subtractRegion(inside, back(unionRegions(swept)));
@@ -314,10 +269,11 @@ class Check {
     };
     const take = (s: RoundedPolygon, a: Point, b: Point): void => {
       const lower = lowerSideOn(s, a, b);
-      this.ways.push({ shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1] });
+      const way: Way = { shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], upper: null };
+      this.ways.push(way);
       // a way that takes nothing off the top says nothing about what is hidden
       if (!this.metal.surface.cut(lower) || !this.start) return;
-      this.start.swept.cut(upperSideOn(s, a, b));
+      this.start.swept.cut(upperOf(way));
     };
     take(shape, from, to);
     // the work turns: what reaches past the axis cuts on the other side too
@@ -387,29 +343,6 @@ class Check {
     }
   }
 }
-
-/** Outline of what a convex shape covers on a straight way. */
-const outlineOf = ({ lower, upper }: SweptWay): Point[] => [
-  ...lower.x.map((x, i) => point(x, lower.y[i])),
-  ...upper.x.map((x, i) => point(x, -upper.y[i])).reverse(),
-];
-
-/** A convex ring between two places of x. */
-const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] => {
-  const half = (points: readonly Point[], limit: number, sign: 1 | -1): Point[] => {
-    const result: Point[] = [];
-    for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
-      const a = points[j];
-      const b = points[i];
-      const ina = sign * (a.x - limit) >= 0;
-      const inb = sign * (b.x - limit) >= 0;
-      if (ina !== inb) result.push(point(limit, a.y + ((b.y - a.y) * (limit - a.x)) / (b.x - a.x)));
-      if (inb) result.push(b);
-    }
-    return result;
-  };
-  return half(half(ring, from, 1), to, -1);
-};
 
 const mirrorOver = (s: RoundedPolygon, axis: 'x' | 'y'): RoundedPolygon => ({
   points: s.points.map((p) => (axis === 'x' ? point(-p.x, p.y) : point(p.x, -p.y))).reverse(),

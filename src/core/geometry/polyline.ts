@@ -47,7 +47,12 @@ export const upperLine = (sides: readonly Side[]): Polyline => {
   const line = new Polyline();
   if (sides.length === 0) return line;
   const sorted = [...sides].sort((a, b) => a.x0 - b.x0);
-  const stops = Float64Array.from(sorted.flatMap((s) => [s.x0, s.x1])).sort();
+  const stops = new Float64Array(2 * sorted.length);
+  sorted.forEach((s, i) => {
+    stops[2 * i] = s.x0;
+    stops[2 * i + 1] = s.x1;
+  });
+  stops.sort();
   let next = 0;
   let active: Side[] = [];
   const at = (s: Side, x: number): number => s.y0 + ((s.y1 - s.y0) * (x - s.x0)) / (s.x1 - s.x0);

@@ -1,0 +1,113 @@
+import {
+  type LowerSide,
+  type Point,
+  point,
+  type RoundedPolygon,
+  sideHeight,
+  TOLERANCE,
+  upperSideOn,
+} from '../geometry';
+
+/** A straight way of a cutting shape, with the lower side of what it covers. */
+export interface Way {
+  readonly shape: RoundedPolygon;
+  readonly a: Point;
+  readonly b: Point;
+  readonly lower: LowerSide;
+  readonly from: number;
+  readonly to: number;
+  /** The upper side, its heights with their sign turned; made when it is asked for. */
+  upper: LowerSide | null;
+}
+
+export const upperOf = (way: Way): LowerSide => (way.upper ??= upperSideOn(way.shape, way.a, way.b));
+
+/** Stretches are halved no further than this, mm. */
+const LEAST = 0.005;
+
+/**
+ * Whether metal may be left between ways of the tool over a stretch. What a way covers lies between a line that bends only
+ * upward and one that bends only downward: two ways that meet at both ends of a stretch meet all along it. Where ways that
+ * hang together cannot be told so even on short stretches, metal counts as left.
+ */
+export const leavesGaps = (ways: readonly Way[], from: number, to: number): boolean => {
+  const places = Float64Array.from([from, to, ...ways.flatMap((k) => [k.from, k.to])]).sort();
+  const waiting = [...ways].sort((a, b) => b.from - a.from);
+  let active: Way[] = [];
+  let a = from;
+  for (const b of places) {
+    if (b > to || b - a < 1e-6) continue;
+    while (waiting.length > 0 && waiting[waiting.length - 1].from < a + 1e-6) active.push(waiting.pop() as Way);
+    active = active.filter((k) => k.to > b - 1e-6);
+    if (active.length > 1 && gapWithin(active, a, b)) return true;
+    a = b;
+  }
+  return false;
+};
+
+/** Where a way begins and ends above a place. */
+interface Extent {
+  readonly low: number;
+  readonly high: number;
+}
+
+const extentAt = (way: Way, x: number): Extent => {
+  const at = Math.max(way.from, Math.min(way.to, x));
+  return { low: sideHeight(way.lower, at), high: -sideHeight(upperOf(way), at) };
+};
+
+const meet = (p: Extent, q: Extent): boolean => p.low <= q.high + TOLERANCE.gouge && q.low <= p.high + TOLERANCE.gouge;
+
+/** Ways that all cover a stretch: whether one of them may stand apart from those below it somewhere. */
+const gapWithin = (ways: readonly Way[], a: number, b: number): boolean => {
+  const all = ways.map((k) => ({ a: extentAt(k, a), b: extentAt(k, b) })).sort((p, q) => p.a.low - q.a.low);
+  const joined = [all[0]];
+  let apart = false;
+  for (let i = 1; i < all.length && !apart; i++) {
+    const k = all[i];
+    // the last one joined is the likeliest to be near
+    let found = false;
+    for (let j = joined.length - 1; j >= 0 && !found; j--) found = meet(joined[j].a, k.a) && meet(joined[j].b, k.b);
+    if (found) joined.push(k);
+    else apart = true;
+  }
+  if (!apart) return false;
+  if (b - a < LEAST || apartAt(all.map((k) => k.a)) || apartAt(all.map((k) => k.b))) return true;
+  const m = (a + b) / 2;
+  return gapWithin(ways, a, m) || gapWithin(ways, m, b);
+};
+
+/** Whether one of some ways stands apart from those below it at a place. */
+const apartAt = (extents: readonly Extent[]): boolean => {
+  const sorted = [...extents].sort((p, q) => p.low - q.low);
+  let reached = sorted[0].high;
+  for (const k of sorted) {
+    if (k.low > reached + TOLERANCE.gouge) return true;
+    reached = Math.max(reached, k.high);
+  }
+  return false;
+};
+
+/** Outline of what a convex shape covers on a straight way. */
+export const outlineOf = (way: Way): Point[] => {
+  const { lower } = way;
+  const upper = upperOf(way);
+  return [...lower.x.map((x, i) => point(x, lower.y[i])), ...upper.x.map((x, i) => point(x, -upper.y[i])).reverse()];
+};
+
+/** A convex ring between two places of x. */
+export const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] => {
+  const half = (points: readonly Point[], limit: number, sign: 1 | -1): Point[] => {
+    const result: Point[] = [];
+    for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
+      const a = points[j];
+      const b = points[i];
+      const ina = sign * (a.x - limit) >= 0;
+      const inb = sign * (b.x - limit) >= 0;
+      if (ina !== inb) result.push(point(limit, a.y + ((b.y - a.y) * (limit - a.x)) / (b.x - a.x)));
+      if (inb) result.push(b);
+    }
+    return result;
+  };
+  return half(half(ring, from, 1), to, -1);
+};
