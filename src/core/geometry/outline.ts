@@ -162,53 +162,54 @@ export const depthWithin = (shape: RoundedPolygon, at: Point, p: Point): number 
   const hull = shape.points;
   const x = p.x - at.x;
   const y = p.y - at.y;
-  if (hull.length < 3) {
-    const far = Math.min(...hull.map((k) => Math.sqrt((x - k.x) ** 2 + (y - k.y) ** 2)));
-    return Math.max(0, shape.radius - far);
-  }
+  const n = hull.length;
+  // nearest of all sides: within the corners it is the depth, beyond them the way to the round
+  let inside = n > 2;
   let least = Number.POSITIVE_INFINITY;
-  for (let i = 0, j = hull.length - 1; i < hull.length; j = i++) {
+  for (let i = 0, j = n - 1; i < n; j = i++) {
     const a = hull[j];
     const dx = hull[i].x - a.x;
     const dy = hull[i].y - a.y;
-    const l = Math.sqrt(dx * dx + dy * dy);
-    if (l < UPRIGHT) continue;
-    const inside = (dx * (y - a.y) - dy * (x - a.x)) / l;
-    if (inside < least) least = inside;
+    const l2 = dx * dx + dy * dy;
+    const t = l2 < UPRIGHT * UPRIGHT ? 0 : Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / l2));
+    const far = (x - a.x - t * dx) ** 2 + (y - a.y - t * dy) ** 2;
+    if (far < least) least = far;
+    if (dx * (y - a.y) - dy * (x - a.x) < 0) inside = false;
   }
-  // beyond a corner the round is nearer than the sides say: within them only what is sure
-  return least >= 0 ? least + shape.radius : Math.max(0, shape.radius + least * Math.SQRT2);
+  const distance = Math.sqrt(least);
+  return inside ? distance + shape.radius : Math.max(0, shape.radius - distance);
 };
 
 /** The shape less a skin of `by` mm all round; null when nothing is left. */
 export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | null => {
-  if (by <= 0) return { points: shape.points, radius: shape.radius - by };
-  if (shape.radius >= by) return { points: shape.points, radius: shape.radius - by };
-  // corners that are one point have no edge between them
-  const hull = convexHull(shape.points).filter(
-    (p, i, all) => Math.hypot(p.x - all[(i + 1) % all.length].x, p.y - all[(i + 1) % all.length].y) > UPRIGHT,
-  );
-  if (hull.length < 3) return null;
-  const inward = by - shape.radius;
-  const lines = hull.map((a, i) => {
-    const b = hull[(i + 1) % hull.length];
+  if (by <= shape.radius) return { points: shape.points, radius: shape.radius - by };
+  // what is left of the corners' own shape: it is cut along each of its sides, moved inward
+  let rest: readonly Point[] = convexHull(shape.points);
+  const sides = rest.map((a, i) => ({ a, b: rest[(i + 1) % rest.length] }));
+  if (sides.length < 3) return null;
+  for (const { a, b } of sides) {
     const l = Math.hypot(b.x - a.x, b.y - a.y);
-    const nx = -(b.y - a.y) / l;
-    const ny = (b.x - a.x) / l;
-    return { x: a.x + nx * inward, y: a.y + ny * inward, dx: (b.x - a.x) / l, dy: (b.y - a.y) / l };
-  });
-  const points: Point[] = [];
-  for (let i = 0; i < lines.length; i++) {
-    const a = lines[(i + lines.length - 1) % lines.length];
-    const b = lines[i];
-    const d = a.dx * b.dy - a.dy * b.dx;
-    if (Math.abs(d) < 1e-9) continue;
-    const t = ((b.x - a.x) * b.dy - (b.y - a.y) * b.dx) / d;
-    points.push({ x: a.x + a.dx * t, y: a.y + a.dy * t });
+    if (l > UPRIGHT) rest = leftOf(rest, a, { x: (b.x - a.x) / l, y: (b.y - a.y) / l }, by - shape.radius);
   }
-  // an inset past the middle turns the ring round
-  for (const p of points) for (const k of lines) if ((p.x - k.x) * -k.dy + (p.y - k.y) * k.dx < -1e-9) return null;
-  return { points, radius: 0 };
+  return rest.length < 3 ? null : { points: rest, radius: 0 };
+};
+
+/** The part of a convex ring that lies further than `by` mm to the left of a line through a point. */
+const leftOf = (ring: readonly Point[], a: Point, way: Point, by: number): Point[] => {
+  const result: Point[] = [];
+  const height = (p: Point): number => way.x * (p.y - a.y) - way.y * (p.x - a.x) - by;
+  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+    const p = ring[j];
+    const q = ring[i];
+    const hp = height(p);
+    const hq = height(q);
+    if (hp > 0 !== hq > 0) {
+      const t = hp / (hp - hq);
+      result.push({ x: p.x + (q.x - p.x) * t, y: p.y + (q.y - p.y) * t });
+    }
+    if (hq > 0) result.push(q);
+  }
+  return result;
 };
 
 /** The shape upside down. */
