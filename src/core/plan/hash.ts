@@ -5,6 +5,12 @@ const BITS = (() => {
   return { float, words: new Int32Array(float.buffer) };
 })();
 
+/** What is not a number says first what it is. */
+const TEXT = 0x7e87;
+const LIST = 0x1157;
+const FIELDS = 0xf1e1;
+const SURFACE = 0x50f7;
+
 /** Numbers for the names of fields, which are few and come again and again. */
 const names = new Map<string, number>();
 const nameCode = (name: string): number => {
@@ -45,6 +51,7 @@ export class Hasher {
   }
 
   text(s: string): this {
+    this.mix(TEXT);
     this.mix(s.length);
     for (let i = 0; i < s.length; i++) this.mix(s.charCodeAt(i));
     return this;
@@ -67,15 +74,18 @@ export class Hasher {
     if (known !== undefined) return this.text(known);
     if (v instanceof Surface) {
       const { x, y } = v.corners;
+      this.mix(SURFACE);
       this.mix(x.length);
       for (let i = 0; i < x.length; i++) this.number(x[i]).number(y[i]);
       return this;
     }
     if (Array.isArray(v)) {
+      this.mix(LIST);
       this.mix(v.length);
       for (const k of v) this.value(k);
       return this;
     }
+    this.mix(FIELDS);
     for (const key in v) {
       this.mix(nameCode(key));
       this.value((v as Record<string, unknown>)[key]);
