@@ -66,6 +66,21 @@ describe('what a screen is told', () => {
     renamed.operations.op3.name = 'another name';
     expect(sender.changes(derive(renamed))).toEqual({ operations: [] });
   });
+  it('leaves operations before an edit the objects that they were, so that nothing of them is drawn again', () => {
+    const sender = new ViewSender();
+    const cache = new DeriveCache();
+    const job = demoJob('LM-101');
+    const first = applyChanges(null, structuredClone(sender.changes(derive(job, cache))));
+    const edited = structuredClone(job);
+    Object.assign((edited.operations.op3 as unknown as { cutting: object }).cutting, { feed: 0.21 });
+    const second = applyChanges(first, structuredClone(sender.changes(derive(edited, cache))));
+    const at = first.operations.findIndex((o) => o.id === 'op3');
+    first.operations.forEach((o, i) => {
+      if (i < at) expect(second.operations[i]).toBe(o);
+      // what follows begins at another time
+      else expect(second.operations[i]).not.toBe(o);
+    });
+  });
   it('tells a few kilobytes for an edit of a feed', () => {
     const sender = new ViewSender();
     const job = demoJob('LM-101');

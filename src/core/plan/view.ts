@@ -186,7 +186,10 @@ export const applyChanges = (before: DerivedView | null, c: ViewChanges): Derive
     const times = c.times
       ? (Object.fromEntries(TIMES.map((k, j) => [k, must(c.times)[i * TIMES.length + j]])) as unknown as OperationTimes)
       : must(old.get(id)).times;
-    return { ...must<Omit<OperationView, 'times'>>(fresh.get(id) ?? old.get(id)), times };
+    const told = fresh.get(id);
+    const known = old.get(id);
+    if (!told && known && TIMES.every((k) => known.times[k] === times[k])) return known;
+    return { ...must<Omit<OperationView, 'times'>>(told ?? known), times };
   });
   const own = before ? before.operations.reduce((s, o) => s + o.findings.length, 0) : 0;
   const general = c.general ?? must(before?.findings.slice(0, before.findings.length - own));

@@ -1,40 +1,20 @@
 'use client';
-import { Copy, Eye, EyeOff, Play, Trash2 } from 'lucide-react';
-import { toast } from 'sonner';
 import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
-import { type CuttingOperation, type Field, isCutting, kindOf, type Speed } from '@/core/operations';
+import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
 import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
-import { toolFacts } from '@/core/tooling';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { copyOperation, removeOperation, setOperation } from '../job/edits';
-import { useSelection } from '../job/selection';
-import { Choice, type Formula, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { setOperation } from '../job/edits';
+import { Choice, type Formula, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { readPath, writePath } from '../kit/paths';
-import { longSeconds, StateMark } from '../kit/state';
-import { FindingList } from './Findings';
+import { CardHead, LoadSection, SpeedReached } from './CardHead';
+import { FieldRow } from './FieldRow';
 
 const GROUPS = ['Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
 
-const Bar = ({ share }: { share: number }) => (
-  <span className="h-1 w-24 shrink-0 rounded bg-hair">
-    <span
-      className="block h-1 rounded"
-      style={{
-        width: `${Math.min(1, share) * 100}%`,
-        background: share > 1 ? 'var(--color-madder)' : 'var(--color-woad)',
-      }}
-    />
-  </span>
-);
-
-const LoadRow = ({ label, share, text }: { label: string; share: number; text: string }) => (
-  <div className="flex h-7 items-center gap-2">
-    <span className="min-w-0 flex-1 truncate">{label}</span>
-    <Bar share={share} />
-    <span className="num w-24 shrink-0 text-right">{text}</span>
-  </div>
-);
+/** Largest diameter that an operation cuts, mm. */
+const widest = (id: string): number | undefined =>
+  useDerived.getState().view?.operations.find((o) => o.id === id)?.load?.diameterMax;
 
 /** The same speed said in the other way, at the diameter where the cut is widest. */
 const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
@@ -45,13 +25,11 @@ const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
     : { mode: 'surface', value: Math.max(1, Math.round(surfaceSpeedAt(speed.value, d))), clamp: null };
 };
 
+/** Everything about one operation. What is derived stands in parts of its own, so that its fields need not be drawn with it. */
 export const OperationCard = ({ id }: { id: string }) => {
   const job = useDocument((s) => s.job);
-  const derived = useDerived((s) => s.view);
-  const set = useSelection((s) => s.set);
   const op = job.operations[id];
   if (!op || !isCutting(op)) return null;
-  const d = derived?.operations.find((o) => o.id === id);
   const info = kindOf(op);
   const names = dimensionNames(job.part.dimensions, job.units);
   const settled = withFormulas(op, names, job.units).op;
@@ -70,65 +48,12 @@ export const OperationCard = ({ id }: { id: string }) => {
         if (isCutting(o)) o.formulas = { ...o.formulas, [path]: text };
       }),
   });
-  const station = op.tool ? stationOf(job, op.tool) : null;
   const shown = (f: Field): boolean => !f.showWhen || readPath(op, f.showWhen.key) === f.showWhen.is;
   const { speed } = settled.cutting;
   const surface = speed.mode === 'surface';
-  const load = d?.load;
-  const slender = op.tool && job.tools[op.tool] ? toolFacts(job.tools[op.tool]).slender : null;
   return (
     <div data-testid="operation-card">
-      <div className="border-b border-hair p-3">
-        <div className="flex items-start gap-2">
-          <span className="mt-0.5 h-9 w-1.5 shrink-0 rounded bg-woad" />
-          <div className="min-w-0 flex-1">
-            <TextField
-              label="Name of the operation"
-              className="w-full !border-transparent !bg-transparent !px-0 text-[15px] font-semibold hover:!border-hair"
-              value={op.name}
-              onChange={(v) => change('Name', 'name', v.slice(0, 120))}
-            />
-            <div className="truncate text-soft">
-              {info.label} · {station === null ? 'no station' : `T${station}`} · channel {op.channel}
-            </div>
-          </div>
-          {d && <StateMark state={d.state} />}
-        </div>
-        <div className="mt-1.5 flex items-center">
-          <IconButton
-            label="Play this operation (P)"
-            onClick={() => d && set({ time: d.times.start, playing: true, stopAt: d.times.end })}
-            disabled={!d?.moves}
-          >
-            <Play size={14} />
-          </IconButton>
-          <IconButton
-            label={op.on ? 'Switch off' : 'Switch on'}
-            onClick={() => change(op.on ? 'Switch off' : 'Switch on', 'on', !op.on)}
-          >
-            {op.on ? <Eye size={14} /> : <EyeOff size={14} />}
-          </IconButton>
-          <IconButton label="Copy" onClick={() => copyOperation(id)}>
-            <Copy size={14} />
-          </IconButton>
-          <IconButton
-            label="Delete"
-            onClick={() => {
-              removeOperation(id);
-              toast(`“${op.name}” is deleted.`, {
-                action: { label: 'Undo', onClick: () => useDocument.getState().undo() },
-              });
-            }}
-          >
-            <Trash2 size={14} />
-          </IconButton>
-          <span className="flex-1" />
-          {d && d.times.end > d.times.start && (
-            <span className="num text-soft">{longSeconds(d.times.cutting + d.times.rapid + d.times.other)}</span>
-          )}
-        </div>
-        {d && <FindingList findings={d.findings} />}
-      </div>
+      <CardHead op={op} change={change} />
       <Section title="Tool and speed">
         <Row label="Tool">
           <Choice
@@ -152,14 +77,7 @@ export const OperationCard = ({ id }: { id: string }) => {
             step={10}
           />
         </Row>
-        {load && (
-          <div className="num -mt-0.5 mb-0.5 pr-[5.1rem] text-right text-soft">
-            {Math.round(load.speedMin) === Math.round(load.speedMax)
-              ? Math.round(load.speedMax)
-              : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`}{' '}
-            rev/min
-          </div>
-        )}
+        <SpeedReached id={id} />
         <Row label="Feed" unit="mm/rev">
           <NumberField
             label="Feed"
@@ -174,9 +92,7 @@ export const OperationCard = ({ id }: { id: string }) => {
             label="Speed mode"
             className="w-28"
             value={speed.mode}
-            onChange={(v) =>
-              change('Speed mode', 'cutting.speed', inMode(speed, v, load?.diameterMax ?? job.stock.diameter))
-            }
+            onChange={(v) => change('Speed mode', 'cutting.speed', inMode(speed, v, widest(id) ?? job.stock.diameter))}
             options={[
               { value: 'surface', label: 'surface' },
               { value: 'fixed', label: 'fixed' },
@@ -205,19 +121,7 @@ export const OperationCard = ({ id }: { id: string }) => {
           </Section>
         );
       })}
-      {load && (
-        <Section title="Load">
-          <LoadRow
-            label="Power"
-            share={load.power / load.available}
-            text={`${load.power.toFixed(1)} of ${load.available} kW`}
-          />
-          <LoadRow label="Force" share={load.force / 6000} text={`${Math.round(load.force)} N`} />
-          {slender && (
-            <LoadRow label="Overhang" share={slender.ratio / slender.most} text={`${slender.ratio.toFixed(1)} × ⌀`} />
-          )}
-        </Section>
-      )}
+      <LoadSection op={op} />
       <Section title="Comment in the program">
         <TextField
           label="Comment in the program"
@@ -229,72 +133,4 @@ export const OperationCard = ({ id }: { id: string }) => {
       </Section>
     </div>
   );
-};
-
-const FieldRow = ({
-  field,
-  op,
-  unit,
-  onChange,
-  formula,
-}: {
-  field: Field;
-  op: CuttingOperation;
-  unit: 'mm' | 'inch';
-  onChange: (v: unknown) => void;
-  formula: Formula;
-}) => {
-  const value = readPath(op, field.key);
-  switch (field.input.kind) {
-    case 'length':
-      return (
-        <Row
-          label={field.label}
-          help={field.help}
-          unit={`${unit === 'inch' ? 'in' : 'mm'}${field.input.per === 'side' ? ' side' : field.input.per === 'diameter' ? ' ⌀' : ''}`}
-        >
-          <NumberField
-            label={field.label}
-            unit={unit}
-            value={value as number | null}
-            optional={field.input.optional}
-            formula={formula}
-            onChange={(v) => (v !== null || field.input.kind === 'length') && onChange(v)}
-            width={field.input.optional ? 'w-24' : 'w-20'}
-          />
-        </Row>
-      );
-    case 'number':
-      return (
-        <Row label={field.label} help={field.help} unit={field.input.unit}>
-          <NumberField
-            label={field.label}
-            value={value as number}
-            step={field.input.step}
-            formula={formula}
-            onChange={(v) => v !== null && onChange(v)}
-          />
-        </Row>
-      );
-    case 'choice':
-      return (
-        <Row label={field.label} help={field.help}>
-          <Choice
-            label={field.label}
-            className="w-28"
-            value={String(value)}
-            options={field.input.options}
-            onChange={onChange}
-          />
-        </Row>
-      );
-    case 'toggle':
-      return (
-        <Row label={field.label} help={field.help}>
-          <Toggle label={field.label} on={Boolean(value)} onChange={onChange} />
-        </Row>
-      );
-    default:
-      return field.input satisfies never;
-  }
 };
