@@ -71,6 +71,12 @@ export interface ClearingJob {
   readonly noseRadius: number;
 }
 
+/** Chords in which arcs are followed here, mm: half a touch. The stock itself is cut by the checks, finer. */
+const FOLLOWED_CHORD = 1e-3;
+/** A stretch that has no way in is tried so far on, mm, and at this share of the stretch at the least. */
+const LATER = 1;
+const TRIES = 24;
+
 const lift = (p: Point, to: number): Point => point(p.x, to);
 
 /** Passes at levels from the top down over a floor: at each the path is the upper envelope of level and floor. */
@@ -120,14 +126,20 @@ class Clearer {
 
   run(): Clearing {
     for (const pass of this.job.passes) {
-      this.clearAlong(pass.graph);
+      this.clearAlong(pass.graph, false);
       if (pass.level !== null) this.level = pass.level;
+    }
+    // nothing could be begun where it should: from further on something may
+    if (this.cuts.length === 0 && this.skipped.length > 0) {
+      this.skipped.length = 0;
+      for (const pass of this.job.passes) this.clearAlong(pass.graph, true);
     }
     // what a later pass took after all is no longer skipped
     return { cuts: this.cuts, skipped: this.skipped.filter((p) => this.contact.bite(p) > 0) };
   }
 
-  private clearAlong(graph: readonly Curve[]): void {
+  /** Cuts a pass where it meets metal; `fromAnywhere` begins a stretch that has no way in further on. */
+  private clearAlong(graph: readonly Curve[], fromAnywhere: boolean): void {
     const { job } = this;
     const track = new Track(below(reverseChain(this.avoidWithHolder(graph)), job.ceiling));
     const { chain, total } = track;
@@ -135,6 +147,7 @@ class Clearer {
     const cleared: Curve[] = [];
     // one stretch at a time: a cut and its leads change what the next one meets
     let done = 0;
+    let trying = false;
     while (done < total - 1e-6) {
       const next = stretchesInMetal(track, this.contact, job.safe, done, walked).next();
       if (next.done) break;
@@ -143,7 +156,16 @@ class Clearer {
       cleared.push(...track.slice(done, stretch.from));
       const followed = this.engage(chain, stretch.from + skippedLength, pieces);
       if (followed) cleared.push(...followed);
-      else this.skipped.push(stretch.pieces[0].from);
+      else {
+        if (!trying) this.skipped.push(stretch.pieces[0].from);
+        const later = Math.max(LATER, (stretch.to - stretch.from) / TRIES);
+        trying = fromAnywhere && stretch.to - stretch.from > later;
+        if (trying) {
+          done = stretch.from + later;
+          continue;
+        }
+      }
+      trying = false;
       done = stretch.to + 1e-6;
     }
     this.walked = [...cleared, ...track.slice(done, total)];
@@ -308,7 +330,7 @@ class Clearer {
   private followed(wanted: readonly Curve[]): readonly Curve[] {
     const done: Curve[] = [];
     for (const piece of wanted) {
-      const points = flattenChain([piece], TOLERANCE.chord);
+      const points = flattenChain([piece], FOLLOWED_CHORD);
       for (let i = 1; i < points.length; i++) {
         const share = this.step(points[i - 1], points[i]);
         if (share >= 1) continue;

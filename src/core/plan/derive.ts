@@ -19,7 +19,7 @@ import type { Coverage } from './coverage';
 import type { Job } from './document';
 import { endFindings, endOf } from './end';
 import { withFormulas } from './formulas';
-import { hashOf, hashRegion, keepHash } from './hash';
+import { hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -224,7 +224,7 @@ class World {
       return idle('blocked', { station, section, findings: invalid });
     const { planned, key } = this.plan(op, resolved, stock, contours);
     if (planned.contourKey) contours.push(planned.contourKey);
-    const checked = this.check(op, resolved, planned, key, stock);
+    const checked = this.check(op, resolved, planned, stock);
     const { load, findings: loading } = this.cache.loads.get(hashOf(key, this.loadBase), () => {
       const made = loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place);
       return { load: made, findings: loadFindings(op, made, resolved.tool, job.material) };
@@ -282,8 +282,9 @@ class World {
     return { planned, key };
   }
 
-  private check(op: CuttingOperation, at: Resolved, planned: Planned, key: string, stock: Region): Checked {
-    return this.cache.checks.get(hashOf(key, hashRegion(stock), this.checkBase), () => {
+  private check(op: CuttingOperation, at: Resolved, planned: Planned, stock: Region): Checked {
+    const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), at.carrier.id, hashRegion(stock));
+    return this.cache.checks.get(key + this.checkBase, () => {
       try {
         const { findings, stock: after } = checkMotion({
           op: op.id,

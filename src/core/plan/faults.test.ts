@@ -351,6 +351,13 @@ describe('false alarms', () => {
     for (const name of DEMO_JOBS) expect(codes(demoJob(name))).toEqual([]);
     expect(codes(twoChannelJob())).toEqual([]);
   });
+  it('are none where finishing from behind has no way in at its end: it begins further on and says what it leaves', () => {
+    const d = derive(randomOutside(548711, 'left', ['moves', 'computed']));
+    expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    const finish = d.operations.find((o) => o.id === 'finish');
+    expect(finish?.removed).toBeGreaterThan(300);
+    expect(finish?.findings.filter((f) => f.code === 'not-approachable')).toHaveLength(1);
+  });
   const SOUND = Number(process.env.SOUND_CASES ?? 200);
   const first = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
   it(`are none that block on ${SOUND} random sound jobs (from seed ${first})`, { timeout: 600_000 }, () => {

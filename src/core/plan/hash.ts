@@ -1,4 +1,5 @@
 import { onceFor, type Region, Surface } from '../geometry';
+import { isMove, type MotionEvent } from '../motion';
 
 const BITS = (() => {
   const float = new Float64Array(1);
@@ -114,4 +115,15 @@ export const hashRegion = onceFor((region: Region): string => {
   const h = new Hasher();
   for (const ring of region) for (const p of ring) h.number(p.x).number(p.y);
   return h.number(region.length).key;
+});
+
+/** Hash of the way that events go: what metal and machine meet, whatever the feed and the speed. Kept with the list. */
+export const hashWay = onceFor((events: readonly MotionEvent[]): string => {
+  const h = new Hasher();
+  for (const e of events) {
+    if (isMove(e)) h.value({ ...e, feed: null });
+    else if (e.kind === 'tool' || e.kind === 'home') h.value(e);
+    else h.text(e.kind);
+  }
+  return h.number(events.length).key;
 });
