@@ -58,6 +58,24 @@ const runDerive = async (
   }
 };
 
+/** Planning runs several times faster once the browser has compiled it: that is done ahead, while nobody waits. */
+const WARM_UP = { after: 400, runs: 8, most: 1500 };
+let warm = false;
+
+/** Derives a job again and again with nothing kept, until it is enough or something is asked for. */
+const warmUp = async (job: Job): Promise<void> => {
+  const ticket = latest;
+  const search = searching;
+  const started = performance.now();
+  const over = (): boolean => ticket !== latest || search !== searching || performance.now() - started > WARM_UP.most;
+  for (let k = 0; k < WARM_UP.runs; k++)
+    for (const _ of deriveSteps(job, new DeriveCache())) {
+      await breathe();
+      if (over()) return;
+    }
+  warm = true;
+};
+
 export interface Released {
   readonly programs: readonly PostedProgram[];
   readonly texts: readonly string[];
@@ -66,7 +84,13 @@ export interface Released {
   readonly times: readonly Float64Array[];
 }
 
+let progress: (done: number, all: number) => void = () => undefined;
+
 export const coreApi = {
+  /** Who is told how far a long derive is. */
+  listen(onProgress: (done: number, all: number) => void): void {
+    progress = onProgress;
+  },
   /**
    * Derives and says what is new since the last answer, or everything to a page that is `fresh`; null when a newer call or
    * `cancel` has overtaken it. The path of one operation that is being looked at comes along.
@@ -75,15 +99,22 @@ export const coreApi = {
     job: Job,
     fresh: boolean,
     watched: string | null,
-    onProgress?: (done: number, all: number) => void,
   ): Promise<{ readonly changes: ViewChanges; readonly track: Track | null } | null> {
     const ticket = ++latest;
-    const made = await runDerive(job, () => ticket !== latest, onProgress);
+    const made = await runDerive(
+      job,
+      () => ticket !== latest,
+      (done, all) => progress(done, all),
+    );
     if (!made || ticket !== latest) return null;
     derived = made;
     if (fresh) sender = new ViewSender();
     const changes = sender.changes(made);
     const answer = { changes, track: watched === null ? null : trackOf(made, watched) };
+    if (!warm)
+      setTimeout(() => {
+        if (!warm && ticket === latest) warmUp(job).catch(() => undefined);
+      }, WARM_UP.after);
     return changes.times ? transfer(answer, [changes.times.buffer]) : answer;
   },
   cancel(): void {

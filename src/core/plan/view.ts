@@ -128,6 +128,8 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
   };
 };
 
+const hashPart = onceFor((part: Part) => hashOf(part.boundary, part.problems, part.outer, part.inner, part.back));
+
 /** What a screen was told last: as little as is needed to say what is new. */
 export class ViewSender {
   private told = new Map<string, string>();
@@ -159,7 +161,7 @@ export class ViewSender {
     const end = { leftover: derived.leftover, gouge: derived.gouge, leftoverVolume: derived.leftoverVolume };
     const fixtures = { rawStock: derived.rawStock, jaws: derived.jaws, chuck: derived.chuck };
     return {
-      ...(fresh('part', hashOf(part.boundary, part.problems, part.outer, part.inner, part.back)) ? { part } : {}),
+      ...(fresh('part', hashPart(part)) ? { part } : {}),
       ...(fresh('fixtures', hashOf(...Object.values(fixtures).map(hashRegion))) ? { fixtures } : {}),
       ...(fresh('order', hashOf(order)) ? { order } : {}),
       operations: changed,

@@ -1,22 +1,26 @@
-import type { CuttingOperation, Field } from '@/core/operations';
+import { memo } from 'react';
+import type { Field } from '@/core/operations';
+import { changeOperation, formulaOfOperation } from '../job/edits';
 import { Choice, type Formula, NumberField, Row, Toggle } from '../kit/controls';
-import { readPath } from '../kit/paths';
 
-/** One number, choice or switch of an operation, as its kind describes it. */
-export const FieldRow = ({
-  field,
-  op,
-  unit,
-  onChange,
-  formula,
-}: {
-  field: Field;
-  op: CuttingOperation;
-  unit: 'mm' | 'inch';
-  onChange: (v: unknown) => void;
-  formula: Formula;
-}) => {
-  const value = readPath(op, field.key);
+interface Shown {
+  readonly id: string;
+  readonly field: Field;
+  readonly unit: 'mm' | 'inch';
+  readonly value: unknown;
+  /** Formula in the place of the number, with the lengths that it may name. */
+  readonly text: string | null;
+  readonly names: ReadonlyMap<string, number>;
+}
+
+/** One number, choice or switch of an operation, as its kind describes it; drawn again only when it has changed. */
+export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) => {
+  const onChange = (v: unknown): void => changeOperation(id, field.label, field.key, v);
+  const formula: Formula = {
+    text,
+    names,
+    onFormula: (f) => formulaOfOperation(id, field.label, field.key, f),
+  };
   switch (field.input.kind) {
     case 'length':
       return (
@@ -69,4 +73,4 @@ export const FieldRow = ({
     default:
       return field.input satisfies never;
   }
-};
+});

@@ -1,12 +1,13 @@
 'use client';
+import { useMemo } from 'react';
 import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
 import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { setOperation } from '../job/edits';
+import { changeOperation, formulaOfOperation } from '../job/edits';
 import { Choice, type Formula, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
-import { readPath, writePath } from '../kit/paths';
+import { readPath } from '../kit/paths';
 import { CardHead, LoadSection, SpeedReached } from './CardHead';
 import { FieldRow } from './FieldRow';
 
@@ -29,24 +30,16 @@ const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
 export const OperationCard = ({ id }: { id: string }) => {
   const job = useDocument((s) => s.job);
   const op = job.operations[id];
+  const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
   if (!op || !isCutting(op)) return null;
   const info = kindOf(op);
-  const names = dimensionNames(job.part.dimensions, job.units);
   const settled = withFormulas(op, names, job.units).op;
   const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));
-  const change = (label: string, path: string, value: unknown): void =>
-    setOperation(id, `${label.toLowerCase()} of ${op.name}`, (o) => {
-      writePath(o, path, value);
-      // a number in the place of a formula replaces it
-      if (isCutting(o) && o.formulas) delete o.formulas[path];
-    });
+  const change = (label: string, path: string, value: unknown): void => changeOperation(id, label, path, value);
   const formulaFor = (label: string, path: string): Formula => ({
     text: op.formulas?.[path] ?? null,
     names,
-    onFormula: (text) =>
-      setOperation(id, `formula for ${label.toLowerCase()} of ${op.name}`, (o) => {
-        if (isCutting(o)) o.formulas = { ...o.formulas, [path]: text };
-      }),
+    onFormula: (text) => formulaOfOperation(id, label, path, text),
   });
   const shown = (f: Field): boolean => !f.showWhen || readPath(op, f.showWhen.key) === f.showWhen.is;
   const { speed } = settled.cutting;
@@ -111,11 +104,12 @@ export const OperationCard = ({ id }: { id: string }) => {
             {fields.map((f) => (
               <FieldRow
                 key={f.key}
+                id={id}
                 field={f}
-                op={settled}
                 unit={job.units}
-                onChange={(v) => change(f.label, f.key, v)}
-                formula={formulaFor(f.label, f.key)}
+                value={readPath(settled, f.key)}
+                text={op.formulas?.[f.key] ?? null}
+                names={names}
               />
             ))}
           </Section>

@@ -14,6 +14,13 @@ export const onCoreLost = (call: () => void): void => {
   lost = call;
 };
 
+let progressed: (done: number, all: number) => void = () => undefined;
+
+/** Who hears how far the running derive is. The way back is made once for a worker: to make one for a call takes 20 ms. */
+export const onProgress = (call: (done: number, all: number) => void): void => {
+  progressed = call;
+};
+
 const end = (): void => {
   worker?.terminate();
   worker = null;
@@ -51,6 +58,7 @@ export const core = (): Remote<CoreApi> => {
   });
   worker = made;
   api = wrap<CoreApi>(made);
+  void api.listen(callback((done: number, all: number) => progressed(done, all)));
   return api;
 };
 

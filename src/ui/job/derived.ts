@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import type { Job } from '@/core/plan';
 import type { Released } from '@/workers/core.worker';
-import { callback, core, patiently } from './core';
+import { callback, core, onProgress as hearProgress, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
 import { keepTrack } from './fetched';
@@ -22,15 +22,11 @@ export const useDerived = create<DerivedState>((set) => {
   const deriver = new Deriver({
     derive: (job, fresh, onProgress) =>
       patiently(async (heard) => {
-        const answer = await core().derive(
-          job,
-          fresh,
-          useSelection.getState().operation,
-          callback((done: number, all: number) => {
-            heard();
-            onProgress(done, all);
-          }),
-        );
+        hearProgress((done, all) => {
+          heard();
+          onProgress(done, all);
+        });
+        const answer = await core().derive(job, fresh, useSelection.getState().operation);
         if (answer?.track) keepTrack(answer.track);
         return answer?.changes ?? null;
       }),

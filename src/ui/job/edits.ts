@@ -1,7 +1,8 @@
 'use client';
 import type { Remedy } from '@/core/findings';
-import { type CuttingOperation, namesOf, type Operation } from '@/core/operations';
+import { type CuttingOperation, isCutting, namesOf, type Operation } from '@/core/operations';
 import { type Job, landingPlace, whyNotThere as whyNotInChannel, withValues } from '@/core/plan';
+import { writePath } from '../kit/paths';
 import { useDocument } from './document';
 import { useSelection } from './selection';
 
@@ -73,6 +74,21 @@ export const setOperation = (id: string, label: string, change: (op: Operation) 
     return j;
   });
 };
+
+const nameOf = (id: string): string => useDocument.getState().job.operations[id]?.name ?? '';
+
+/** Another value at a place of an operation; a number in the place of a formula replaces it. */
+export const changeOperation = (id: string, label: string, path: string, value: unknown): void =>
+  setOperation(id, `${label.toLowerCase()} of ${nameOf(id)}`, (o) => {
+    writePath(o, path, value);
+    if (isCutting(o) && o.formulas) delete o.formulas[path];
+  });
+
+/** A formula in the place of a number. */
+export const formulaOfOperation = (id: string, label: string, path: string, text: string): void =>
+  setOperation(id, `formula for ${label.toLowerCase()} of ${nameOf(id)}`, (o) => {
+    if (isCutting(o)) o.formulas = { ...o.formulas, [path]: text };
+  });
 
 /** Why an operation may not stand at a place in its channel's order, or null. */
 export const whyNotThere = (job: Job, id: string, to: number): string | null =>
