@@ -2,8 +2,9 @@
 
 import { readFileSync } from 'node:fs';
 import { Clipper, FillRule } from 'clipper2-ts';
+import { readProgram } from '../../src/core/dialects/tarn/reader/reader';
 import { rectangle, subtractRegion, sweepAlong } from '../../src/core/geometry';
-import { postJob, programText, proveJob, readProgram } from '../../src/core/nc';
+import { postJob, programText, proveJob } from '../../src/core/nc';
 import { buildPart, listFeatures, type PartDocument, type Row } from '../../src/core/part';
 import { candidateSteps, DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
 import { bringSolid } from '../../src/solid/bring';
@@ -201,6 +202,7 @@ const settings = {
   spindle: 'main',
   peckClearance: 0.5,
   waitBase: 100,
+  roughing: { head: 'two-block' } as const,
 };
 const read = least(20, () => readProgram(text, settings));
 row('read-back lines per second', `${Math.round((lines / read) * 1000)}`);

@@ -1,2 +1,1 @@
-export * from './dialect';
 export * from './machine';

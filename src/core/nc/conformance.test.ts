@@ -1,12 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
-import { DIALECTS, DialectSchema } from '../machine';
+import { DIALECTS, DialectSchema, familyOf } from '../dialects';
 import type { MotionEvent, MotionProgram } from '../motion';
 import { derive, type Job } from '../plan';
 import { comparePrograms } from './compare';
-import { postChannel } from './post/post';
-import { readProgram } from './reader/reader';
 import { postJob, programText, proveJob } from './release';
 
 /** What every dialect has to keep to: it says an event so that its reader understands it, or it refuses to. */
@@ -72,14 +70,13 @@ const BEGIN: readonly MotionEvent[] = [
 ];
 const END: readonly MotionEvent[] = [{ ...own, kind: 'rapid', to: { X: 40, Z: 60 } }];
 const CHANNELS = ['1', '2'];
-const settings = (wait: number) => ({
+const settings = {
   toolTable: new Map([1, 13].map((n) => [n, { noseRadius: 0, tip: { x: 0, y: 0 } }] as const)),
   channels: CHANNELS,
   carrier: 'upper',
   spindle: 'main',
   peckClearance: 0.5,
-  waitBase: wait,
-});
+};
 
 describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_name, dialect) => {
   it('is data that its schema knows', () => {
@@ -88,12 +85,12 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
   it.each(EVENTS)('says %s so that it is read back the same, or refuses it by name', (_what, event) => {
     const events = [...BEGIN, event, ...END];
     const head = { programNumber: 1, comments: [], operationComment: () => '' };
-    const posted = postChannel('1', events, dialect, head, CHANNELS);
+    const posted = familyOf(dialect).post('1', events, dialect, head, CHANNELS);
     if (posted.problems.length > 0) {
       for (const p of posted.problems) expect(p.what.length).toBeGreaterThan(3);
       return;
     }
-    const read = readProgram(programText(posted), settings(dialect.wait.base));
+    const read = familyOf(dialect).read(programText(posted), dialect, settings);
     expect(read.problems).toEqual([]);
     const d = comparePrograms(events, read.events);
     expect(d.differences).toEqual([]);
@@ -105,7 +102,7 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
         channels: [{ channel: '1', events: [...BEGIN, { ...own, kind: 'rapid', to: { X: v, Z: 0 } }, ...END] }],
       };
       const head = { programNumber: 1, comments: [], operationComment: () => '' };
-      const posted = postChannel('1', program.channels[0].events, dialect, head, CHANNELS);
+      const posted = familyOf(dialect).post('1', program.channels[0].events, dialect, head, CHANNELS);
       expect(posted.problems.length, String(v)).toBeGreaterThan(0);
       expect(programText(posted)).not.toMatch(/NaN|Infinity|e\+/);
     }

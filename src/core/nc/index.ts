@@ -1,5 +1,3 @@
+export type { PostedLine, PostedProgram, PostProblem, ReadProblem, ReadProgram, ToolTableEntry } from '../dialects';
 export * from './compare';
-export * from './post/post';
-export * from './reader/reader';
-export * from './reader/words';
 export * from './release';

@@ -2,12 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
+import { safeComment } from '../dialects/tarn/post';
+import { compensate } from '../dialects/tarn/reader/compensation';
+import { readProgram } from '../dialects/tarn/reader/reader';
 import { line, point, regionVolume } from '../geometry';
 import { derive, type Job } from '../plan';
 import { comparePrograms } from './compare';
-import { safeComment } from './post/post';
-import { compensate } from './reader/compensation';
-import { readProgram } from './reader/reader';
 import { postJob, programText, proveJob } from './release';
 
 const provenTexts = (job: Job) => {
@@ -141,6 +141,7 @@ describe('the reader', () => {
     spindle: 'main',
     peckClearance: 0.5,
     waitBase: 100,
+    roughing: { head: 'two-block' } as const,
   };
   it('compensates a chamfer as by hand: ⌀40, 1×45°, ρ 0.8 → tip X37.0627 Z0 to X40 Z−1.46863', () => {
     const contour = [

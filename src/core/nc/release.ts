@@ -1,13 +1,12 @@
+import { familyOf, findDialect, type PostedProgram, type ReadProgram, type ToolTableEntry } from '../dialects';
 import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
-import { findDialect, type Machine } from '../machine';
+import type { Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import type { Derived, Job } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
 import { mountList, offsetOf, TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
-import { type PostedProgram, postChannel } from './post/post';
-import { type ReadProgram, readProgram, type ToolTableEntry } from './reader/reader';
 
 /**
  * Programs of all channels; none for a control whose dialect is not known. `date` is printed in the head; the same job and
@@ -26,7 +25,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
     ),
   ];
   return derived.program.channels.map((c, i) =>
-    postChannel(
+    familyOf(dialect).post(
       c.channel,
       c.events,
       dialect,
@@ -128,13 +127,12 @@ export const readTexts = (
   const channels = machine.channels.map((c) => c.id);
   return texts.map((text, i) => {
     const carrier = machine.carriers.find((c) => c.channel === channels[i]);
-    return readProgram(text, {
+    return familyOf(dialect).read(text, dialect, {
       toolTable: carrier ? tableOf(carrier.id) : new Map(),
       channels,
       carrier: carrier?.id ?? '',
       spindle,
       peckClearance: PECK_CLEARANCE,
-      waitBase: dialect.wait.base,
     });
   });
 };

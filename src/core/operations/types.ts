@@ -63,6 +63,8 @@ export interface Place {
   readonly stickOut: number;
   /** Z of the jaws' front. */
   readonly jawFront: number;
+  /** Retract of the control's roughing cycle where a program cannot say it, mm. */
+  readonly cycleRetract: number | null;
   /** Smallest step of a length word of the control, mm. */
   readonly grid: number;
   readonly stockDiameter: number;

@@ -1,7 +1,7 @@
+import { findDialect, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
 import { jawFront } from '../holding';
 import type { Carrier } from '../machine';
-import { findDialect, isDialect } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
   FIRST_POSITION,
@@ -101,6 +101,7 @@ export const resolveOperation = (
     safeDistance: job.holding.safeDistance,
     stickOut: job.holding.stickOut,
     jawFront: jawFront(job.stock, job.holding),
+    cycleRetract: findDialect(job.machine.dialect)?.cycles.retract ?? null,
     grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
     stockDiameter: job.stock.diameter,
     frontAllowance: job.stock.frontAllowance,

@@ -264,8 +264,10 @@ const NewJob = ({ start, jobs, onClose }: { start: NewJobStart; jobs: readonly J
   const [material, setMaterial] = useState('');
   const [template, setTemplate] = useState('none');
   const [busy, setBusy] = useState(false);
+  // the machine of the job that was saved last is the likeliest
+  const usual = library?.machines.find((k) => k.name === jobs[0]?.summary.machine) ?? library?.machines[0];
   const make = async (): Promise<void> => {
-    const m = library?.machines.find((k) => k.id === machine) ?? library?.machines[0];
+    const m = library?.machines.find((k) => k.id === machine) ?? usual;
     const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
     if (!library || !m || !mat) return;
     setBusy(true);
@@ -343,7 +345,7 @@ const NewJob = ({ start, jobs, onClose }: { start: NewJobStart; jobs: readonly J
               <Choice
                 label="Machine of the new job"
                 className="flex-1"
-                value={machine || (library?.machines[0]?.id ?? '')}
+                value={machine || (usual?.id ?? '')}
                 options={(library?.machines ?? []).map((m) => ({ value: m.id, label: m.name }))}
                 onChange={setMachine}
               />

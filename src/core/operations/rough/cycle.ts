@@ -140,7 +140,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   const bottom = contour.chain[0].from.y + allowance.y;
   const count = Math.max(1, Math.ceil((startV - bottom) / op.params.depth - 1e-9));
   const depth = Math.ceil(((startV - bottom) / count) * 1000 - 1e-6) / 1000;
-  const retract = Math.min(0.5, seen.place.safeDistance);
+  const retract = seen.place.cycleRetract ?? Math.min(0.5, seen.place.safeDistance);
   if (frame.name === 'inner') {
     const room =
       -s.top - 0.1 - (startV - tip.y + Math.max(...s.view.holder.flatMap((h) => h.points.map((p) => p.y + h.radius))));

@@ -1,34 +1,8 @@
-import type { AxisName, Dialect } from '../../machine';
+import type { AxisName } from '../../machine';
 import type { ContourBlock, CycleSpec, MotionEvent, Position, SpindleSpeed } from '../../motion';
 import { feedOf, isMove, type MoveEvent } from '../../motion';
-
-export interface PostedLine {
-  readonly text: string;
-  /** Operation that the line belongs to; null for head and foot. */
-  readonly op: string | null;
-  /** Index of the event in the channel that the line carries out; null for comments and settings of several. */
-  readonly event: number | null;
-}
-
-/** Something that the dialect cannot say; the program is not complete without it. */
-export interface PostProblem {
-  readonly op: string;
-  readonly event: number;
-  readonly what: string;
-}
-
-export interface PostedProgram {
-  readonly channel: string;
-  readonly lines: readonly PostedLine[];
-  readonly problems: readonly PostProblem[];
-}
-
-export interface PostHead {
-  readonly programNumber: number;
-  readonly comments: readonly string[];
-  /** Comment before each operation. */
-  readonly operationComment: (op: string) => string;
-}
+import type { PostedLine, PostedProgram, PostHead, PostProblem } from '../program';
+import type { Dialect } from './data';
 
 /** Largest number that a control's display and words hold, mm. */
 const LARGEST = 99_999;
@@ -430,7 +404,7 @@ class Writer {
       this.feed = '';
       return end + 1;
     }
-    if (cycle.kind === 'rough-along-z' && this.dialect.cycles.roughing === 'two-block') {
+    if (cycle.kind === 'rough-along-z' && this.dialect.cycles.roughing !== 'none') {
       this.roughingCycle(events, index, end, cycle);
       return end + 1;
     }
@@ -463,9 +437,18 @@ class Writer {
     const to = this.block + cycle.contour.length - 1;
     this.block = to + 1;
     this.contours.set(key, { from, to });
-    this.line(`G71 U${this.number(cycle.depth)} R${this.number(cycle.retract)}`, index);
+    const oneBlock = this.dialect.cycles.roughing === 'one-block';
+    if (oneBlock && cycle.retract !== this.dialect.cycles.retract)
+      this.refuse(
+        `a retract of ${cycle.retract} mm in roughing, for which the control has ${this.dialect.cycles.retract}`,
+      );
+    if (!oneBlock) this.line(`G71 U${this.number(cycle.depth)} R${this.number(cycle.retract)}`, index);
     this.line(
-      `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)} ${this.cycleFeed(cycle.feed)}`,
+      this.join(
+        `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)}`,
+        oneBlock ? `D${this.number(cycle.depth)}` : '',
+        this.cycleFeed(cycle.feed),
+      ),
       index,
     );
     const first = cycle.contour[0];

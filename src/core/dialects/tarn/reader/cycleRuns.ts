@@ -1,4 +1,4 @@
-import { line, point } from '../../geometry';
+import { line, point } from '../../../geometry';
 import { compensate } from './compensation';
 import { Contours } from './contours';
 import { levelMeets, MOST_PASSES, movedContour, unsteadyAt } from './cycles';
@@ -18,7 +18,9 @@ export class Cycles extends Contours {
     if (!roughing || roughing.depth <= 0 || roughing.retract < 0) {
       this.complain(
         b.line,
-        'The first G71 block with a depth above 0 and a retract is missing. Add G71 U R before it.',
+        this.settings.roughing.head === 'one-block'
+          ? 'G71 names no depth of pass above 0. Add D to this block.'
+          : 'The first G71 block with a depth above 0 and a retract is missing. Add G71 U R before it.',
       );
       return past(made.end);
     }
@@ -40,7 +42,10 @@ export class Cycles extends Contours {
     const moved = movedContour(made.steps, w, u);
     const bottom = made.first.y + u;
     if ((sign * (start.y - bottom)) / roughing.depth > MOST_PASSES) {
-      this.complain(b.line, `U${roughing.depth} would need more than ${MOST_PASSES} passes. Correct the depth.`);
+      this.complain(
+        b.line,
+        `A depth of ${roughing.depth} would need more than ${MOST_PASSES} passes. Correct the depth.`,
+      );
       return past(made.end);
     }
     const contourEnd = moved[moved.length - 1].curve.to;

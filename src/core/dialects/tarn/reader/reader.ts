@@ -1,11 +1,12 @@
-import { distance } from '../../geometry';
-import type { AxisName } from '../../machine';
-import type { SpindleSpeed } from '../../motion';
+import { distance } from '../../../geometry';
+import type { AxisName } from '../../../machine';
+import type { SpindleSpeed } from '../../../motion';
+import type { ReadProgram } from '../../program';
 import { Cycles } from './cycleRuns';
-import type { ReaderSettings, ReadProgram } from './slides';
+import type { ReaderSettings } from './slides';
 import type { Block } from './words';
 
-export type { ReaderSettings, ReadProgram, ToolTableEntry } from './slides';
+export type { ReaderSettings } from './slides';
 
 const KNOWN_G = new Set([
   0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 80, 83, 96, 97, 98, 99,
@@ -52,7 +53,14 @@ class Interpreter extends Cycles {
       if (!KNOWN_G.has(g))
         this.complain(b.line, `G${g} is not known to this reader. Remove it or read the program with another dialect.`);
     if (codes.includes(71)) {
-      if (get('P') === undefined) {
+      const { roughing } = this.settings;
+      if (roughing.head === 'one-block') {
+        this.roughing = { depth: get('D') ?? 0, retract: roughing.retract };
+        if (get('P') === undefined || get('Q') === undefined) {
+          this.complain(b.line, 'G71 names no contour. Add P and Q, and the depth as D, to this one block.');
+          return i + 1;
+        }
+      } else if (get('P') === undefined) {
         this.roughing = { depth: get('U') ?? 0, retract: get('R') ?? 0 };
         return i + 1;
       }

@@ -1,4 +1,4 @@
-import { distance, line, type Point, point } from '../../geometry';
+import { distance, line, type Point, point } from '../../../geometry';
 import { compensate } from './compensation';
 import type { ContourStep } from './cycles';
 import { Slides } from './slides';

@@ -1,3 +1,5 @@
+import type { ReadProblem } from '../../program';
+
 /** Words of one program line, as a control reads them: letters with numbers, comments left out. */
 export interface Word {
   readonly letter: string;
@@ -11,11 +13,6 @@ export interface Block {
   readonly line: number;
   readonly number: number | null;
   readonly words: readonly Word[];
-}
-
-export interface ReadProblem {
-  readonly line: number;
-  readonly message: string;
 }
 
 /** Longest text and line that are read, characters, and most problems that are told. */

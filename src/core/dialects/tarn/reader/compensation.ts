@@ -9,7 +9,7 @@ import {
   line,
   type Point,
   point,
-} from '../../geometry';
+} from '../../../geometry';
 
 /** Travel direction of a piece at its start or end. */
 const heading = (c: Curve, atEnd: boolean): Point => {

@@ -1,4 +1,4 @@
-import { type Arc, arc, type Curve, distance, line, type Point, point } from '../../geometry';
+import { type Arc, arc, type Curve, distance, line, type Point, point } from '../../../geometry';
 
 /** Piece of a contour between P and Q with the line that wrote it and the feed in force there, if the contour names one. */
 export interface ContourStep {

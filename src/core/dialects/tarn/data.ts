@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AxisNameSchema } from './machine';
+import { AxisNameSchema } from '../../machine';
 
 /** A control's habits as data: number format, modal rules, cycles, codes. */
 export const DialectSchema = z.object({
@@ -16,7 +16,10 @@ export const DialectSchema = z.object({
   feedPerRevCode: z.string(),
   feedPerMinCode: z.string(),
   cycles: z.object({
-    roughing: z.enum(['two-block', 'none']),
+    /** G71 with depth and retract in a block before it, or with the depth in its one block. */
+    roughing: z.enum(['two-block', 'one-block', 'none']),
+    /** Retract of roughing where the program does not say it, mm: a setting of the control. */
+    retract: z.number().positive().nullable(),
     peck: z.boolean(),
   }),
   /** Wait in text: base number and whether channels go as a bit mask in P. */
@@ -47,7 +50,7 @@ const TARN_2: Dialect = {
   clampCode: 'G50',
   feedPerRevCode: 'G99',
   feedPerMinCode: 'G98',
-  cycles: { roughing: 'two-block', peck: true },
+  cycles: { roughing: 'two-block', retract: null, peck: true },
   wait: { base: 100, mask: true },
   coolantOn: 'M8',
   coolantOff: 'M9',
@@ -62,11 +65,14 @@ const TARN_2: Dialect = {
   commentLength: 60,
 };
 
-export const DIALECTS: readonly Dialect[] = [
+export const TARN_DIALECTS: readonly Dialect[] = [
+  {
+    ...TARN_2,
+    id: 'tarn-1',
+    name: 'Tarn 1',
+    cycles: { roughing: 'one-block', retract: 0.5, peck: true },
+    axes: ['X', 'Z', 'C'],
+  },
   TARN_2,
   { ...TARN_2, id: 'tarn-5', name: 'Tarn 5', axes: ['X', 'Y', 'Z', 'C'] },
 ];
-
-/** The dialect of that name, or null: a program for an unknown control is not written. */
-export const findDialect = (id: string): Dialect | null => DIALECTS.find((d) => d.id === id) ?? null;
-export const isDialect = (id: string): boolean => findDialect(id) !== null;

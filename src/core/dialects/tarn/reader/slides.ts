@@ -1,35 +1,20 @@
-import { arc, type Curve, distance, line, type Point, point } from '../../geometry';
-import type { AxisName } from '../../machine';
-import type { Feed, MotionEvent } from '../../motion';
+import { arc, type Curve, distance, line, type Point, point } from '../../../geometry';
+import type { AxisName } from '../../../machine';
+import type { Feed, MotionEvent } from '../../../motion';
+import type { ControlSettings, ReadProblem, ToolTableEntry } from '../../program';
 import type { ContourStep } from './cycles';
-import { type Block, type ReadProblem, readBlocks } from './words';
+import { type Block, readBlocks } from './words';
 
-/** What the control's tool table holds for an offset: nose radius and where the programmed tip lies from its centre, in radii. */
-export interface ToolTableEntry {
-  readonly noseRadius: number;
-  readonly tip: Point;
-}
-
-export interface ReaderSettings {
-  readonly toolTable: ReadonlyMap<number, ToolTableEntry>;
-  readonly channels: readonly string[];
-  readonly carrier: string;
-  readonly spindle: string;
-  /** The control's own setting for pecks, mm. */
-  readonly peckClearance: number;
+/** Habits of the control that are numbers. */
+export interface ReaderSettings extends ControlSettings {
   /** Base number of wait codes. */
   readonly waitBase: number;
-}
-
-export interface ReadProgram {
-  readonly events: readonly MotionEvent[];
-  /** Line of the text that made each event. */
-  readonly lines: readonly number[];
-  readonly problems: readonly ReadProblem[];
+  /** Whether depth and retract of G71 stand in a block of their own, or the depth in its one block; then the retract is the control's, mm. */
+  readonly roughing: { readonly head: 'two-block' } | { readonly head: 'one-block'; readonly retract: number };
 }
 
 const LETTERS = 'GXZUWIKRFSTMNOPQYABC';
-const LENGTHS = 'XZUWIKRF';
+const LENGTHS = 'XZUWIKRFD';
 const TURNED: readonly AxisName[] = ['Y', 'A', 'B', 'C'];
 export interface Canned {
   readonly depth: number;
@@ -132,7 +117,7 @@ export class Slides {
     const seen = new Set<string>();
     for (const w of b.words) {
       const { letter } = w;
-      if (!LETTERS.includes(letter))
+      if (!LETTERS.includes(letter) && !(letter === 'D' && this.settings.roughing.head === 'one-block'))
         this.complain(b.line, `The word ${letter} is not known to this reader. Remove it.`);
       if (seen.has(letter) && letter !== 'G' && letter !== 'M')
         this.complain(b.line, `The word ${letter} stands twice in one block. Keep one.`);

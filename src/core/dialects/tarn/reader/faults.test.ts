@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { DEMO_JOBS, demoJob } from '../../../../tests/fixtures/jobs';
-import { point } from '../../geometry';
-import { derive } from '../../plan';
-import { postJob, programText, proveJob } from '../release';
+import { DEMO_JOBS, demoJob } from '../../../../../tests/fixtures/jobs';
+import { point } from '../../../geometry';
+import { postJob, programText, proveJob } from '../../../nc/release';
+import { derive } from '../../../plan';
 import { readProgram } from './reader';
 
 const job = demoJob('LM-101');
@@ -143,6 +143,7 @@ describe('reading like a control', () => {
     spindle: 'main',
     peckClearance: 0.5,
     waitBase: 100,
+    roughing: { head: 'two-block' } as const,
   };
   const read = (body: string) => readProgram(`T0101\nG54\nG0 X40. Z5.\nG97 S1000 M3\nG99 F0.2\n${body}\nM30`, settings);
   const moves = (body: string) =>

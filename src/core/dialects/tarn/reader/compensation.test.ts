@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { seeded } from '../../../../tests/fixtures/random';
-import { arc, type Curve, distance, flattenCurve, line, type Point, point } from '../../geometry';
+import { seeded } from '../../../../../tests/fixtures/random';
+import { arc, type Curve, distance, flattenCurve, line, type Point, point } from '../../../geometry';
 import { compensate } from './compensation';
 import { type ContourStep, levelMeets, movedContour, unsteadyAt } from './cycles';
 

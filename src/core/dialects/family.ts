@@ -1,0 +1,18 @@
+import type { MotionEvent } from '../motion';
+import type { ControlSettings, PostedProgram, PostHead, ReadProgram } from './program';
+
+/** Controls that are alike: data for each, and the code that data cannot say. Nothing outside a family knows a code. */
+export interface Family<D extends { readonly id: string; readonly name: string }> {
+  readonly id: string;
+  readonly dialects: readonly D[];
+  /** One channel's events as text. */
+  readonly post: (
+    channel: string,
+    events: readonly MotionEvent[],
+    dialect: D,
+    head: PostHead,
+    channels: readonly string[],
+  ) => PostedProgram;
+  /** What a control of that dialect does with a text. */
+  readonly read: (text: string, dialect: D, settings: ControlSettings) => ReadProgram;
+}

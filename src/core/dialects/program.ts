@@ -1,0 +1,58 @@
+import type { Point } from '../geometry';
+import type { MotionEvent } from '../motion';
+
+export interface PostedLine {
+  readonly text: string;
+  /** Operation that the line belongs to; null for head and foot. */
+  readonly op: string | null;
+  /** Index of the event in the channel that the line carries out; null for comments and settings of several. */
+  readonly event: number | null;
+}
+
+/** Something that the dialect cannot say; the program is not complete without it. */
+export interface PostProblem {
+  readonly op: string;
+  readonly event: number;
+  readonly what: string;
+}
+
+export interface PostedProgram {
+  readonly channel: string;
+  readonly lines: readonly PostedLine[];
+  readonly problems: readonly PostProblem[];
+}
+
+export interface PostHead {
+  readonly programNumber: number;
+  readonly comments: readonly string[];
+  /** Comment before each operation. */
+  readonly operationComment: (op: string) => string;
+}
+
+export interface ReadProblem {
+  readonly line: number;
+  readonly message: string;
+}
+
+/** What the control's tool table holds for an offset: nose radius and where the programmed tip lies from its centre, in radii. */
+export interface ToolTableEntry {
+  readonly noseRadius: number;
+  readonly tip: Point;
+}
+
+/** What a reader has to know of the machine besides its control. */
+export interface ControlSettings {
+  readonly toolTable: ReadonlyMap<number, ToolTableEntry>;
+  readonly channels: readonly string[];
+  readonly carrier: string;
+  readonly spindle: string;
+  /** The control's own setting for pecks, mm. */
+  readonly peckClearance: number;
+}
+
+export interface ReadProgram {
+  readonly events: readonly MotionEvent[];
+  /** Line of the text that made each event. */
+  readonly lines: readonly number[];
+  readonly problems: readonly ReadProblem[];
+}
