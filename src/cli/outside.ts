@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { type Machine, MachineSchema } from '../core/machine';
 import { isMove, timeProgram } from '../core/motion';
-import { type ReadProblem, readTexts, toolTables } from '../core/nc';
+import { lostWaits, type ReadProblem, readTexts, toolTables } from '../core/nc';
 import type { Job } from '../core/plan';
 import { InputError, readText } from './io';
 
@@ -81,13 +81,14 @@ export const readOutside = (machine: Machine, programs: readonly OutsideProgram[
     { channels: reads.map((r, i) => ({ channel: machine.channels[i].id, events: r.events })) },
     machine,
   );
+  const waits = lostWaits(reads, timeline);
   return {
     channels: reads.map((r, i) => ({
       id: machine.channels[i].id,
       file: programs[i].file,
       moves: r.events.filter(isMove).length,
       total: timeline.channels[i].total,
-      problems: r.problems,
+      problems: [...r.problems, ...waits[i]],
     })),
     deadlock: timeline.kind === 'deadlock',
   };

@@ -38,6 +38,8 @@ export interface ReadProblem {
 export interface ToolTableEntry {
   readonly noseRadius: number;
   readonly tip: Point;
+  /** Station whose tool the entry was measured for, where that is known. */
+  readonly station?: number;
 }
 
 /** What a reader has to know of the machine besides its control. */

@@ -98,6 +98,16 @@ describe('read-back', () => {
     expect(broken(/G71 P100 Q(\d+)/, 'G71 P100 Q999').channels[0].problems.length).toBeGreaterThan(0);
   });
 
+  it('sees a tool that is called with the offset of another one', () => {
+    const job = demoJob('LM-101');
+    const { derived, texts } = provenTexts(job);
+    const calls = [...texts[0].matchAll(/^T(\d\d)(\d\d)$/gm)].map((m) => m[1]);
+    const [own, other] = [calls[0], calls.find((t) => t !== calls[0]) as string];
+    const edited = texts[0].replace(`T${own}${own}`, `T${own}${other}`);
+    const { problems } = proveJob(job, derived, [edited]).channels[0];
+    expect(problems.map((k) => k.line)).toContain(edited.split('\n').indexOf(`T${own}${other}`) + 1);
+    expect(problems[0].message).toContain(`that of the tool in station ${Number(other)}, but station ${Number(own)}`);
+  });
   it('gives the same bytes for the same job and date', () => {
     expect(provenTexts(demoJob('LM-155')).texts).toEqual(provenTexts(demoJob('LM-155')).texts);
   });
@@ -116,6 +126,21 @@ describe('two channels', () => {
     expect(regionVolume(derived.finished) / derived.part.volume).toBeCloseTo(1, 3);
     // work side by side is shorter than one after the other
     expect(derived.timeline.total).toBeLessThan(derive(demoJob('LM-118')).timeline.total);
+  });
+  it('name the line of a wait whose partner never comes, in every program that stands still', () => {
+    const job = twoChannelJob();
+    const { derived, texts } = provenTexts(job);
+    const lineOf = (text: string, word: string): number => text.split('\n').findIndex((l) => l.startsWith(word)) + 1;
+    const edited = [texts[0], texts[1].replace(/^M102 P3\n/m, '')];
+    const proof = proveJob(job, derived, edited);
+    expect(proof.ok).toBe(false);
+    expect(proof.deadlock).toBe(true);
+    expect(proof.channels.map((c) => c.problems.map((k) => k.line))).toEqual([
+      [lineOf(edited[0], 'M102')],
+      [lineOf(edited[1], 'M103')],
+    ]);
+    expect(proof.channels[0].problems[0].message).toContain('mark 2, is for channel 2, which never comes');
+    expect(proof.channels[1].problems[0].message).toContain('mark 3, is for channel 1');
   });
   it('report a deadlock with channel and mark', () => {
     const derived = derive(

@@ -7,6 +7,7 @@ import type { Derived, Job } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
 import { mountList, offsetOf, TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
+import { lostWaits } from './waits';
 
 /**
  * Programs of all channels; none for a control whose dialect is not known. `date` is printed in the head; the same job and
@@ -74,6 +75,7 @@ const toolingOf = (job: Job, carrier: string): Tooling => {
     table.set(offsetOf(m), {
       noseRadius: section.noseRadius,
       tip: section.noseRadius > 0 ? scale(section.tip, 1 / section.noseRadius) : TIP_DIRECTION[0],
+      station: Number(m.station),
     });
     sections.set(Number(m.station), section);
   }
@@ -142,6 +144,11 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
   const channels = job.machine.channels.map((c) => c.id);
   const tooling = new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id)]));
   const reads = readTexts(texts, job.machine, job.holding.spindle, (id) => tooling.get(id)?.table ?? new Map()) ?? [];
+  const program = {
+    channels: reads.slice(0, channels.length).map((r, i) => ({ channel: channels[i], events: r.events })),
+  };
+  const timeline = timeProgram(program, job.machine);
+  const waits = lostWaits(reads, timeline);
   const proofs = channels.map((id, i): ChannelProof => {
     const planned = derived.program.channels[i]?.events ?? [];
     const read = reads[i];
@@ -155,14 +162,10 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
       maxDeviation: d.deviation,
       moves: d.moves,
       at: d.at,
-      problems: read.problems,
+      problems: [...read.problems, ...waits[i]],
       differences: d.differences,
     };
   });
-  const program = {
-    channels: reads.slice(0, channels.length).map((r, i) => ({ channel: channels[i], events: r.events })),
-  };
-  const timeline = timeProgram(program, job.machine);
   const cut = reads.slice(0, channels.length).reduce((stock, r, i) => {
     const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
     return stockOfProgram(stock, r.events, tooling.get(carrier?.id ?? '')?.sections ?? new Map());

@@ -163,8 +163,14 @@ class Interpreter extends Cycles {
       { kind: 'tool', carrier: this.settings.carrier, station, offset: this.offset, tool: `T${station}` },
       b.line,
     );
-    if (!this.settings.toolTable.has(this.offset))
+    const entry = this.settings.toolTable.get(this.offset);
+    if (!entry)
       this.complain(b.line, `Offset ${this.offset} is not in the tool table. Enter its nose radius and tip number.`);
+    else if (entry.station !== undefined && entry.station !== station)
+      this.complain(
+        b.line,
+        `Offset ${this.offset} is that of the tool in station ${entry.station}, but station ${station} is called with it. Call the tool with an offset of its own.`,
+      );
   }
 
   private miscellaneous(code: number, b: Block, p: number | undefined): void {
