@@ -59,7 +59,7 @@ export const HoldTray = () => {
   const edit = useDocument((s) => s.edit);
   const library = useLibrary();
   const findings = derived?.findings.filter((f) => HOLD_CODES.has(f.code)) ?? [];
-  const spindle = job.machine.spindles[0];
+  const spindle = job.machine.spindles.find((k) => k.id === job.holding.spindle);
   return (
     <>
       <Section title="Machine and material">
@@ -74,9 +74,11 @@ export const HoldTray = () => {
           }
         />
         <p className="mt-1 text-soft">{job.machine.description}</p>
-        <p className="num mt-0.5 text-soft">
-          {spindle.maxSpeed} rev/min · {spindle.power} kW
-        </p>
+        {spindle && (
+          <p className="num mt-0.5 text-soft">
+            {spindle.maxSpeed} rev/min · {spindle.power} kW
+          </p>
+        )}
         <FieldTitle text="Material" />
         <Choice
           label="Material"

@@ -1,29 +1,29 @@
 'use client';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
+import type { Carrier } from '@/core/machine';
 import { FIRST_POSITION, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { cx, IconButton, Section, TextField } from '../kit/controls';
 import { useLibrary } from './Hold';
 
-/** Stations around the turret, as they stand when it turns. */
+/** Stations of every carrier, one below the other. */
 export const ToolTray = () => {
+  const carriers = useDocument((s) => s.job.machine.carriers);
+  return carriers.map((c) => <Stations key={c.id} carrier={c} />);
+};
+
+/** Stations around a turret, as they stand when it turns. */
+const Stations = ({ carrier }: { carrier: Carrier }) => {
   const job = useDocument((s) => s.job);
   const chosen = useSelection((s) => s.tool);
   const set = useSelection((s) => s.set);
   const edit = useDocument((s) => s.edit);
-  const library = useLibrary();
-  const carrier = job.machine.carriers[0];
   const mounts = job.mounts[carrier.id] ?? {};
   const at = (n: number): string | undefined => mounts[String(n)]?.[FIRST_POSITION]?.tool;
-  const standing = new Set(mountList({ [carrier.id]: mounts }).map((m) => m.mount.tool));
   const [picking, setPicking] = useState<number | null>(null);
-  const [filter, setFilter] = useState('');
   const used = new Set(Object.values(job.operations).map((o) => o.tool));
-  const shelf = (library?.tools ?? []).filter(
-    (t) => !standing.has(t.id) && `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase()),
-  );
   const put = (tool: Tool, station: number): void => {
     edit(`put ${tool.name} into station ${station}`, (j) => {
       j.tools[tool.id] = tool;
@@ -43,7 +43,7 @@ export const ToolTray = () => {
   return (
     <>
       <Section title={`${carrier.name}, ${carrier.stations} stations`}>
-        <ul data-testid="station-map">
+        <ul data-testid="station-map" aria-label={`Stations of ${carrier.name}`}>
           {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((n) => {
             const tool = job.tools[at(n) ?? ''];
             return (
@@ -52,7 +52,7 @@ export const ToolTray = () => {
                 className="flex items-center"
                 onDragOver={(e) => e.preventDefault()}
                 onDrop={(e) => {
-                  const from = Number(e.dataTransfer.getData('text/lively-station'));
+                  const from = Number(e.dataTransfer.getData(`text/lively-station-${carrier.id}`));
                   if (!from || from === n) return;
                   edit(`move station ${from} to ${n}`, (j) => {
                     const s = { ...j.mounts[carrier.id] };
@@ -70,7 +70,7 @@ export const ToolTray = () => {
                 <button
                   type="button"
                   draggable={Boolean(tool)}
-                  onDragStart={(e) => e.dataTransfer.setData('text/lively-station', String(n))}
+                  onDragStart={(e) => e.dataTransfer.setData(`text/lively-station-${carrier.id}`, String(n))}
                   className={cx(
                     'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
                     tool && chosen === tool.id && 'bg-woad-pale',
@@ -106,34 +106,46 @@ export const ToolTray = () => {
           })}
         </ul>
       </Section>
-      {picking !== null && (
-        <Section title={`From the library into station ${picking}`}>
-          <TextField
-            label="Search the library"
-            placeholder="search"
-            className="mb-1 w-full"
-            value={filter}
-            onChange={setFilter}
-          />
-          <ul data-testid="library-list">
-            {shelf.map((t) => (
-              <li key={t.id}>
-                <button
-                  type="button"
-                  className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
-                  onClick={() => put(t, picking)}
-                >
-                  <Plus size={13} className="shrink-0" />
-                  <span className="min-w-0 leading-tight">
-                    <span className="block truncate">{t.name}</span>
-                    <span className="num block truncate text-[11px] text-soft">{toolKind(t).describe(t)}</span>
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </Section>
-      )}
+      {picking !== null && <Shelf station={picking} onPick={(tool) => put(tool, picking)} />}
     </>
+  );
+};
+
+/** Tools of the shop that stand nowhere on the machine yet. */
+const Shelf = ({ station, onPick }: { station: number; onPick: (tool: Tool) => void }) => {
+  const mounts = useDocument((s) => s.job.mounts);
+  const library = useLibrary();
+  const [filter, setFilter] = useState('');
+  const standing = new Set(mountList(mounts).map((m) => m.mount.tool));
+  const shelf = (library?.tools ?? []).filter(
+    (t) => !standing.has(t.id) && `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase()),
+  );
+  return (
+    <Section title={`From the library into station ${station}`}>
+      <TextField
+        label="Search the library"
+        placeholder="search"
+        className="mb-1 w-full"
+        value={filter}
+        onChange={setFilter}
+      />
+      <ul data-testid="library-list">
+        {shelf.map((t) => (
+          <li key={t.id}>
+            <button
+              type="button"
+              className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
+              onClick={() => onPick(t)}
+            >
+              <Plus size={13} className="shrink-0" />
+              <span className="min-w-0 leading-tight">
+                <span className="block truncate">{t.name}</span>
+                <span className="num block truncate text-[11px] text-soft">{toolKind(t).describe(t)}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 };

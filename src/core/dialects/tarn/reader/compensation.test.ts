@@ -114,6 +114,19 @@ describe('contours of the roughing cycle', () => {
     const bore = steps(ways(point(2, 20), point(-10, 20), point(-10, 15), point(-20, 15)));
     expect(unsteadyAt(bore, -1)).toBeNull();
     expect(unsteadyAt(bore, 1)?.line).toBe(2);
+    // the end of an arc may lie past its crest by what rounding leaves, and no more
+    const crest = (past: number): ContourStep[] =>
+      steps([
+        arc(point(0, 10), point(-2 - past, 12 - (past * past) / 4), point(-2, 10), false),
+        line(point(-2 - past, 12 - (past * past) / 4), point(-9, 12)),
+      ]);
+    expect(unsteadyAt(crest(0.02), 1)).toBeNull();
+    expect(unsteadyAt(crest(0.1), 1)?.line).toBe(1);
+    // many small turns back are a large one
+    const stairs = steps(
+      ways(point(0, 10), ...Array.from({ length: 10 }, (_, i) => point(-1 - i, 10 - 3e-4 * (i + 1)))),
+    );
+    expect(unsteadyAt(stairs, 1)?.line).toBe(2);
     // the ends of an arc may be steady while it bulges
     const bulge = steps([arc(point(0, 10), point(-10, 10.5), point(-5, 8), true)]);
     expect(unsteadyAt(bulge, 1)).not.toBeNull();

@@ -21,14 +21,22 @@ const shifted = (c: Curve, w: number, u: number): Curve => {
 export const movedContour = (steps: readonly ContourStep[], w: number, u: number): ContourStep[] =>
   steps.map((s) => ({ ...s, curve: shifted(s.curve, w, u) }));
 
+/** Half a step of the words, mm: rounding of an arc's end and centre may turn it back by less. */
+const STEADY = 5e-4;
+
 /** First piece at which X or Z turns back, or null for a steady contour. `sign` is 1 outside, −1 in a bore. */
 export const unsteadyAt = (steps: readonly ContourStep[], sign: 1 | -1): ContourStep | null => {
+  let lowest = Number.POSITIVE_INFINITY;
+  let highest = Number.NEGATIVE_INFINITY;
   for (const s of steps) {
     const { curve } = s;
+    lowest = Math.min(lowest, curve.from.x);
+    highest = Math.max(highest, sign * curve.from.y);
     const samples = curve.kind === 'line' ? [curve.from, curve.to] : arcSamples(curve);
     for (let i = 1; i < samples.length; i++) {
-      if (samples[i].x > samples[i - 1].x + 1e-6) return s;
-      if (sign * (samples[i].y - samples[i - 1].y) < -1e-6) return s;
+      if (samples[i].x - lowest > STEADY || sign * samples[i].y < highest - STEADY) return s;
+      lowest = Math.min(lowest, samples[i].x);
+      highest = Math.max(highest, sign * samples[i].y);
     }
   }
   return null;
