@@ -55,6 +55,15 @@ describe('the thickest place', () => {
     expect(Math.abs(greatestHalfThickness([...frame, ...crumb]) - 0.3)).toBeLessThan(0.004);
     expect(Math.abs(greatestHalfThickness(frame) - 0.2)).toBeLessThan(0.05);
   });
+  it('of a skin about a hole that touches its outline is that of the skin', () => {
+    // the hole has corners on the outline, as two sweeps of one tool leave them
+    const outline = [point(0, 0), point(10, 0), point(10, 6), point(5, 8), point(0, 6)];
+    const hole = [point(0, 0), point(0, 6), point(5, 7.999), point(9.999, 6), point(10, 0)];
+    expect(greatestHalfThickness([outline, hole])).toBeLessThan(6e-4);
+    // beside another piece it stays with its own
+    const crumb = [point(20, 0), point(21, 0), point(21, 1), point(20, 1)];
+    expect(Math.abs(greatestHalfThickness([crumb, outline, hole]) - 0.5)).toBeLessThan(0.006);
+  });
   it('below the least that counts is 0, above it is itself', () => {
     const skin = rectangle(0, 0, 100, 0.003);
     expect(greatestHalfThickness(skin, 1e-3, 0.002)).toBe(0);

@@ -1,3 +1,4 @@
+import type { Point } from './point';
 import {
   containsPoint,
   inflateRegion,
@@ -8,18 +9,35 @@ import {
   simplifyRegion,
 } from './region';
 
+/** Index of the outer ring in which a hole lies: outlines may touch, so the one that has most of its corners. */
+const holder = (hole: readonly Point[], outers: Region): number => {
+  const b = regionBounds([hole]);
+  let best = -1;
+  let most = -1;
+  outers.forEach((r, i) => {
+    const o = regionBounds([r]);
+    if (b.minX < o.minX - 1e-6 || b.maxX > o.maxX + 1e-6 || b.minY < o.minY - 1e-6 || b.maxY > o.maxY + 1e-6) return;
+    const inside = hole.reduce((n, p) => n + (containsPoint([r], p) ? 1 : 0), 0);
+    if (inside > most) {
+      most = inside;
+      best = i;
+    }
+  });
+  return best;
+};
+
 /** Outer rings, each with the holes in it, and what no circle within them can be wider than (half, mm). */
 const pieces = (region: Region): { readonly piece: Region; readonly most: number }[] => {
-  const holes = region.filter((r) => ringArea(r) < 0);
-  return region
-    .filter((r) => ringArea(r) > 0)
-    .map((r) => {
-      const piece = [r, ...holes.filter((h) => containsPoint([r], h[0]))];
-      const b = regionBounds(piece);
-      // a circle that fits has no more area than the piece
-      const round = Math.sqrt(Math.max(0, regionArea([r])) / Math.PI);
-      return { piece, most: Math.min((b.maxX - b.minX) / 2, (b.maxY - b.minY) / 2, round) };
-    });
+  const outers = region.filter((r) => ringArea(r) > 0);
+  const holes = outers.map((): (readonly Point[])[] => []);
+  for (const h of region) if (ringArea(h) < 0) holes[holder(h, outers)]?.push(h);
+  return outers.map((r, i) => {
+    const piece = [r, ...holes[i]];
+    const b = regionBounds([r]);
+    // a circle that fits has no more area than the piece
+    const round = Math.sqrt(Math.max(0, regionArea(piece)) / Math.PI);
+    return { piece, most: Math.min((b.maxX - b.minX) / 2, (b.maxY - b.minY) / 2, round) };
+  });
 };
 
 /** Whether anything is left of a region that is shrunk; far shrinking needs fewer points. */
