@@ -1,4 +1,4 @@
-import { boundsOfCurves, type Curve, onceFor, type Region, Surface } from '../geometry';
+import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface } from '../geometry';
 import type { Element, Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { FACE, type Frame, regionThrough } from './frame';
@@ -45,20 +45,14 @@ const within = (curves: readonly Curve[], min: number, max: number): Curve[] =>
 /** A leaning edge leaves lips up to this wide at the end of a cut, mm: they are not taken for metal in the way. */
 const LIP = 0.8;
 
-/** Surfaces of regions seen through a frame, made once for each region. */
-const surfaces = new WeakMap<Region, Map<string, Surface>>();
+const seenSurface = onceForEach(
+  (region: Region, { frame, lip }: { readonly frame: Frame; readonly lip: number }) =>
+    Surface.of(regionThrough(frame, region), lip),
+  ({ frame, lip }) => `${frame.name}${lip}`,
+);
 
-/** The top of a region in a frame; lips narrower than `lip` mm are looked through. */
-export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => {
-  let known = surfaces.get(region);
-  if (!known) surfaces.set(region, (known = new Map()));
-  const key = `${frame.name}${lip}`;
-  const found = known.get(key);
-  if (found) return found;
-  const made = Surface.of(regionThrough(frame, region), lip);
-  known.set(key, made);
-  return made;
-};
+/** The top of a region in a frame, made once for each; lips narrower than `lip` mm are looked through. */
+export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => seenSurface(region, { frame, lip });
 
 /** The contour of which an operation sees only the ends. */
 const emptyContour = onceFor((part: Part): Contour => {
@@ -67,35 +61,27 @@ const emptyContour = onceFor((part: Part): Contour => {
   return { boundary: [], span: null, present: false, front: e.max, back: e.min };
 });
 
+const itself = (x: number): number => x;
 /** The part of a surface at or to one side of a place, made once for each. */
-const sliced = (cut: (s: Surface, x: number) => Surface): ((s: Surface, x: number) => Surface) => {
-  const known = onceFor((_: Surface) => new Map<number, Surface>());
-  return (s, x) => {
-    const all = known(s);
-    const found = all.get(x);
-    if (found) return found;
-    const made = cut(s, x);
-    all.set(x, made);
-    return made;
-  };
-};
-const fromPlace = sliced((s, x) => s.from(x));
-const upToPlace = sliced((s, x) => s.upTo(x));
+const fromPlace = onceForEach((s: Surface, x: number) => s.from(x), itself);
+const upToPlace = onceForEach((s: Surface, x: number) => s.upTo(x), itself);
 
-/** Contours of a part as operations see them, by the elements of their spans and how far their tools reach. */
-const contours = onceFor((_: Part) => new Map<string, Contour>());
+interface Looked {
+  readonly side: string;
+  readonly span: readonly Element[];
+  /** How far back the tool reaches. */
+  readonly min: number;
+}
 
-const contourOf = (part: Part, side: string, span: readonly Element[], min: number): Contour => {
-  const all = contours(part);
-  const key = JSON.stringify([side, span[0]?.id, span[span.length - 1]?.id, min]);
-  const found = all.get(key);
-  if (found) return found;
-  const bare = emptyContour(part);
-  const boundary = within(part.boundary, min, Number.POSITIVE_INFINITY);
-  const made: Contour = { boundary, span, present: true, front: bare.front, back: bare.back };
-  all.set(key, made);
-  return made;
-};
+/** The contour of a part as an operation sees it. */
+const contourOf = onceForEach(
+  (part: Part, { span, min }: Looked): Contour => {
+    const bare = emptyContour(part);
+    const boundary = within(part.boundary, min, Number.POSITIVE_INFINITY);
+    return { boundary, span, present: true, front: bare.front, back: bare.back };
+  },
+  ({ side, span, min }) => JSON.stringify([side, span[0]?.id, span[span.length - 1]?.id, min]),
+);
 
 /** Least distance from the axis of metal at a place along it; 0 for solid. */
 const boreAt = (metal: Region, z: number): number => {
@@ -135,7 +121,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
   const e = extent(span);
   const behind = e.min - (reachOf(at.section) + (at.cutoffWidth + 6));
-  const contour = contourOf(part, kind.side, span, behind);
+  const contour = contourOf(part, { side: kind.side, span, min: behind });
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
   const seen = side(metal);

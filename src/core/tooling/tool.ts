@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { onceForEach } from '../geometry';
 import type { SectionResult, ToolFacts, ToolKindDefinition } from './kind';
 import { boring } from './kinds/boring';
 import { centring } from './kinds/centring';
@@ -29,15 +30,10 @@ export const toolKind = (tool: Pick<Tool, 'kind'>): AnyToolKind => KINDS[tool.ki
 /** What any part of the core may ask of a tool without knowing its kind. */
 export const toolFacts = (tool: Tool): ToolFacts => toolKind(tool).facts(tool);
 
-const sections = new WeakMap<Tool, Map<Mount['wayUp'], SectionResult>>();
+const sections = onceForEach(
+  (tool: Tool, wayUp: Mount['wayUp']): SectionResult => toolKind(tool).section(tool, wayUp),
+  (wayUp) => wayUp,
+);
 
 /** Section of any tool as it is mounted, made once for each; a designation that cannot be read is reported with the letter at fault. */
-export const toolSection = (tool: Tool, wayUp: Mount['wayUp'] = 'usual'): SectionResult => {
-  let known = sections.get(tool);
-  if (!known) sections.set(tool, (known = new Map()));
-  const found = known.get(wayUp);
-  if (found) return found;
-  const made = toolKind(tool).section(tool, wayUp);
-  known.set(wayUp, made);
-  return made;
-};
+export const toolSection = (tool: Tool, wayUp: Mount['wayUp'] = 'usual'): SectionResult => sections(tool, wayUp);
