@@ -1,22 +1,17 @@
 /** npm run bench: the least of several runs each, for a busy machine only ever adds, and ratios. Nothing here fails; it tells. */
 
-import { readFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
 import { Clipper, FillRule } from 'clipper2-ts';
 import { readProgram } from '../../src/core/dialects/tarn/reader/reader';
 import { rectangle, subtractRegion, sweepAlong } from '../../src/core/geometry';
 import { postJob, programText, proveJob } from '../../src/core/nc';
 import { buildPart, listFeatures, type PartDocument, type Row } from '../../src/core/part';
-import { candidateSteps, DeriveCache, derive, type Job, readJobText } from '../../src/core/plan';
+import { candidateSteps, DeriveCache, derive, type Job } from '../../src/core/plan';
 import { bringSolid } from '../../src/solid/bring';
 import { revolveSection, stepText } from '../../src/solid/revolve';
 import { testKernel } from '../fixtures/kernel';
 import { wavyRows } from './contours';
-
-const load = (name: string): Job => {
-  const read = readJobText(readFileSync(new URL(`../../demo/jobs/${name}.spindle.json`, import.meta.url), 'utf8'));
-  if (!read.ok) throw new Error(name);
-  return read.job;
-};
+import { grown, load } from './grown';
 
 const least = (runs: number, work: () => void): number => {
   let best = Number.POSITIVE_INFINITY;
@@ -30,26 +25,6 @@ const least = (runs: number, work: () => void): number => {
 
 const row = (what: string, value: string): void => console.log(what.padEnd(52), value);
 const ms = (v: number): string => `${v.toFixed(1)} ms`;
-
-/** A job of n operations: the same roughing and finishing over and over, at ever other depths, so that each really plans. */
-const grown = (n: number): Job => {
-  const job = load('LM-118');
-  const operations: Job['operations'] = {};
-  const ids: string[] = [];
-  for (let i = 0; i < n; i++) {
-    const source = structuredClone(job.operations[i % 2 === 0 ? 'op3' : 'op5']);
-    const id = `n${i}`;
-    ids.push(id);
-    // the limit moves back bit by bit: every operation finds a little metal
-    const back = -2 - (34 * (i + 1)) / n;
-    operations[id] = {
-      ...source,
-      id,
-      params: { ...(source as { params: object }).params, backLimit: back },
-    } as Job['operations'][string];
-  }
-  return { ...job, operations, order: { '1': ids } };
-};
 
 const cold = least(1, () => derive(load('LM-101')));
 for (let i = 0; i < 20; i++) derive(load('LM-101'));
@@ -207,7 +182,9 @@ const settings = {
 const read = least(20, () => readProgram(text, settings));
 row('read-back lines per second', `${Math.round((lines / read) * 1000)}`);
 row('proof (read, compare, cut again)', ms(least(5, () => proveJob(job, derived, [text]))));
-row('peak memory without solids', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);
+const memory = spawnSync(process.execPath, ['tests/bench/run.mjs', 'tests/bench/memory.ts'], { encoding: 'utf8' });
+row('peak memory, 1000 operations and ten edits', `${memory.stdout.trim()} MB, a process of its own`);
+row('peak memory of this bench without solids', `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB`);
 
 // import: the library's own read time against everything up to the section, a part with 100 faces and holes
 const oc = await testKernel();

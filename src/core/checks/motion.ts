@@ -33,7 +33,7 @@ import { shapeThrough } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
-import { clipToStrip, leavesGaps, outlineOf, upperOf, type Way } from './ways';
+import { clipToStrip, leavesGaps, outlineOf, underMetal, upperOf, type Way } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -119,7 +119,8 @@ class Check {
   private readonly shadows: { from: number; to: number }[] = [];
   /** Outlines of all ways of the cutting shapes, in the frame. */
   private readonly ways: Way[] = [];
-  private start: { before: Surface; swept: Surface; ways: number } | null = null;
+  /** The metal before a run of feed, and the ways of the run that took something off its top. */
+  private start: { before: Surface; took: Way[] } | null = null;
   private run_: { path: Point[]; event: number; last: number } | null = null;
 
   constructor(private readonly input: MotionCheckInput) {
@@ -261,19 +262,13 @@ class Check {
 
   private cut(shape: RoundedPolygon, from: Point, to: Point): void {
     const { frame } = this;
-    const { left, right } = this.metal.surface;
-    this.start ??= {
-      before: this.metal.surface.fresh(),
-      swept: Surface.level(1e5, left, right),
-      ways: this.ways.length,
-    };
+    this.start ??= { before: this.metal.surface.fresh(), took: [] };
     const take = (s: RoundedPolygon, a: Point, b: Point): void => {
       const lower = lowerSideOn(s, a, b);
       const way: Way = { shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], upper: null };
       this.ways.push(way);
       // a way that takes nothing off the top says nothing about what is hidden
-      if (!this.metal.surface.cut(lower) || !this.start) return;
-      this.start.swept.cut(upperOf(way));
+      if (this.metal.surface.cut(lower)) this.start?.took.push(way);
     };
     take(shape, from, to);
     // the work turns: what reaches past the axis cuts on the other side too
@@ -286,13 +281,11 @@ class Check {
     const { start } = this;
     this.start = null;
     if (!start) return;
-    let from = Number.POSITIVE_INFINITY;
-    let to = Number.NEGATIVE_INFINITY;
-    for (let i = start.ways; i < this.ways.length; i++) {
-      from = Math.min(from, this.ways[i].from);
-      to = Math.max(to, this.ways[i].to);
+    for (const { from, to } of underMetal(start.took, start.before)) {
+      const swept = Surface.level(1e5, from, to);
+      for (const way of start.took) if (way.from < to && way.to > from) swept.cut(upperOf(way));
+      this.shadows.push(...this.metal.surface.hiddenSince(start.before, swept, from, to));
     }
-    this.shadows.push(...this.metal.surface.hiddenSince(start.before, start.swept, from, to));
   }
 
   /** Metal of the part that a move takes, by exact polygons. */

@@ -3,6 +3,7 @@ import {
   type Point,
   point,
   type RoundedPolygon,
+  type Surface,
   sideHeight,
   TOLERANCE,
   upperSideOn,
@@ -86,6 +87,60 @@ const apartAt = (extents: readonly Extent[]): boolean => {
     reached = Math.max(reached, k.high);
   }
   return false;
+};
+
+/** Where a shape reaches up to a height, in x; null where it does nowhere. Its rounding counts upward only, so that the stretch is never too long. */
+const reachingUpTo = ({ points, radius }: RoundedPolygon, height: number): { from: number; to: number } | null => {
+  const level = height - radius;
+  let from = Number.POSITIVE_INFINITY;
+  let to = Number.NEGATIVE_INFINITY;
+  const put = (x: number): void => {
+    if (x < from) from = x;
+    if (x > to) to = x;
+  };
+  for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
+    const p = points[j];
+    const q = points[i];
+    if (q.y >= level) put(q.x);
+    if (p.y >= level !== q.y >= level) put(p.x + ((q.x - p.x) * (level - p.y)) / (q.y - p.y));
+  }
+  return from > to ? null : { from, to };
+};
+
+/**
+ * Stretches of what some ways cover over which none of them surely reaches above the metal that stood there before: only
+ * there can something cut lie hidden below metal that still stands.
+ */
+export const underMetal = (ways: readonly Way[], before: Surface): { from: number; to: number }[] => {
+  const clear: { from: number; to: number }[] = [];
+  for (const { shape, a, b, from, to } of ways) {
+    const over = reachingUpTo(shape, before.ceiling(from, to) - Math.min(a.y, b.y));
+    if (over) clear.push({ from: Math.min(a.x, b.x) + over.from, to: Math.max(a.x, b.x) + over.to });
+  }
+  clear.sort((p, q) => p.from - q.from);
+  const open: { from: number; to: number }[] = [];
+  let next = 0;
+  let cleared = Number.NEGATIVE_INFINITY;
+  let reached = Number.NEGATIVE_INFINITY;
+  const put = (from: number, to: number): void => {
+    if (to - from > 1e-9) open.push({ from, to });
+  };
+  // what is covered, from left to right, less what is clear
+  for (const way of [...ways].sort((p, q) => p.from - q.from)) {
+    let at = Math.max(way.from, reached);
+    while (at < way.to) {
+      while (next < clear.length && clear[next].from <= at) cleared = Math.max(cleared, clear[next++].to);
+      if (cleared > at) {
+        at = Math.min(cleared, way.to);
+        continue;
+      }
+      const end = Math.min(way.to, clear[next]?.from ?? way.to);
+      put(at, end);
+      at = end;
+    }
+    reached = Math.max(reached, way.to);
+  }
+  return open;
 };
 
 /** Outline of what a convex shape covers on a straight way. */

@@ -140,6 +140,12 @@ export class Surface {
     return Math.max(best, this.heightAt(from, 1), this.heightAt(to, -1));
   }
 
+  /** A height over an interval that nothing stands above; not the least such height, but quick to tell. */
+  ceiling(from: number, to: number): number {
+    const tops = this.binned();
+    return tops ? tops.most(tops.bin(from), tops.bin(to)) : this.top(from - 1e-6, to + 1e-6);
+  }
+
   /** Height at x, taken from the right (`side` 1) or left (−1) at a wall. */
   heightAt(x: number, side: 1 | -1 = 1): number {
     const { xs, ys } = this;

@@ -83,6 +83,13 @@ export class Tops {
     );
   }
 
+  /** The greatest height over some bins. */
+  most(first: number, last: number): number {
+    let most = VOID;
+    for (let i = first; i <= last; i++) if (this.high[i] > most) most = this.high[i];
+    return most;
+  }
+
   /** The next bin from `k` on, no further than `last`, that stands higher than a side by more than `over`; −1 for none. */
   next(k: number, last: number, placed: Placed, over: number): number {
     for (let i = k; i <= last; i++) if (this.stands(i, placed, over)) return i;
