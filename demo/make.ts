@@ -2,7 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { type Purpose, startingData } from '../src/core/cutting';
-import { usualHolding } from '../src/core/holding';
+import { FIRST_HOLDING, usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 import { inStations } from '../src/core/tooling';
 
@@ -99,8 +99,15 @@ const build = (s: JobSpec) => {
     material,
     machine,
     part: s.part,
-    stock: { form: 'bar', diameter: s.bar, bore: 0, frontAllowance: s.frontAllowance },
-    holding: usualHolding({ spindle: 'main', stickOut: s.stickOut, maxSpeed: 4000 }),
+    holdings: {
+      [FIRST_HOLDING]: usualHolding({
+        spindle: 'main',
+        stock: { form: 'bar', diameter: s.bar, bore: 0, frontAllowance: s.frontAllowance, stickOut: s.stickOut },
+        maxSpeed: 4000,
+      }),
+    },
+    holdingOrder: [FIRST_HOLDING],
+    programs: 'each',
     tools: Object.fromEntries(tools.filter((t) => used.has(t.id)).map((t) => [t.id, t])),
     mounts: { upper: inStations(s.stations) },
     operations: Object.fromEntries(

@@ -36,8 +36,11 @@ export interface OutsideProgram {
   readonly text: string;
 }
 
-/** The programs of a folder, one for each channel: by `-ch<ID>` in their names, or in the order of their names. */
-export const programsIn = (dir: string, machine: Machine): OutsideProgram[] => {
+/**
+ * The programs of a folder, one for each channel: by `-ch<ID>` in their names, or in the order of their names. Where the work
+ * is held anew between several, by `-1-ch<ID>`, `-2-ch<ID>` … .
+ */
+export const programsIn = (dir: string, machine: Machine, runs = 1): OutsideProgram[] => {
   let names: string[];
   try {
     names = statSync(dir).isDirectory() ? readdirSync(dir).sort() : [];
@@ -47,10 +50,12 @@ export const programsIn = (dir: string, machine: Machine): OutsideProgram[] => {
   const texts = names.filter((f) => /\.(nc|txt|tap|min|prg|ncp|cnc)$/i.test(f));
   if (texts.length === 0)
     throw new InputError(`${dir}: there is no program in it. Put .nc files there, one for each channel.`);
-  return machine.channels.map((c, i) => {
-    const named = texts.find((f) => new RegExp(`-ch${c.id.replace(/[^\w-]/g, '.')}\\.`).test(f));
+  const places = Array.from({ length: runs }, (_, r) => machine.channels.map((c) => ({ c, r }))).flat();
+  return places.map(({ c, r }, i) => {
+    const ending = `${runs > 1 ? `-${r + 1}` : ''}-ch${c.id}`;
+    const named = texts.find((f) => new RegExp(`${ending.replace(/[^\w-]/g, '.')}\\.`).test(f));
     const file = named ?? (texts.some((f) => /-ch[^.]+\./.test(f)) ? undefined : texts[i]);
-    if (!file) throw new InputError(`${dir}: there is no program for channel ${c.id}. Name it NAME-ch${c.id}.nc.`);
+    if (!file) throw new InputError(`${dir}: there is no program for channel ${c.id}. Name it NAME${ending}.nc.`);
     return { file, text: readFileSync(join(dir, file), 'utf8') };
   });
 };

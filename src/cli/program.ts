@@ -5,7 +5,7 @@ import { Command } from 'commander';
 import { wordPartProblem } from '../core/checks';
 import { wordFinding } from '../core/findings';
 import { type Curve, type Region, regionVolume } from '../core/geometry';
-import { postJob, programText, proveJob } from '../core/nc';
+import { postJob, programName, programText, proveJob, runsOf } from '../core/nc';
 import {
   buildPart,
   layersOfPart,
@@ -16,7 +16,7 @@ import {
   writeStl,
   writeSvg,
 } from '../core/part';
-import { type Derived, jobJsonSchema } from '../core/plan';
+import { type Derived, jobJsonSchema, rawStockOf } from '../core/plan';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
 import { deriveWithin, EXIT_BAD_INPUT, EXIT_BLOCKED, InputError, type Io, loadJob, readBytes } from './io';
@@ -129,7 +129,7 @@ const commands = (io: Io): Command => {
         p.problems.map((k) => ({ channel: p.channel, operation: k.op, what: k.what })),
       );
       const files = programs.map((p) => {
-        const path = join(o.out, `${stem}-ch${p.channel}.nc`);
+        const path = join(o.out, programName(stem, p));
         writeFileSync(path, programText(p));
         return { channel: p.channel, file: path, lines: p.lines.length };
       });
@@ -151,7 +151,7 @@ const commands = (io: Io): Command => {
       const job = loadJob(file);
       const d = deriveWithin(job);
       const texts = o.programs
-        ? programsIn(o.programs, job.machine).map((p) => p.text)
+        ? programsIn(o.programs, job.machine, runsOf(d).length).map((p) => p.text)
         : postJob(job, d, '').map(programText);
       const proof = proveJob(job, d, texts);
       io.print(Boolean(o.json), proof, () => [
@@ -198,7 +198,7 @@ const commands = (io: Io): Command => {
     .action((file: string, o: { after?: string; format: string; json?: boolean }) => {
       const job = loadJob(file);
       const d = deriveWithin(job);
-      let region = d.rawStock;
+      let region = rawStockOf(d);
       let remnant: Region | null = null;
       if (o.after !== undefined) {
         const op = d.operations.find((k) => k.id === o.after);

@@ -139,12 +139,13 @@ export const coreApi = {
     job: Job,
     span: { from: string; to: string } | null,
     side: 'outer' | 'inner',
+    holding: string,
     onFound?: (candidates: Candidate[]) => void,
   ): Promise<Candidate[] | null> {
     const ticket = ++searching;
     const found: Candidate[] = [];
     let told = performance.now();
-    for (const c of candidateSteps(job, span, side, cache)) {
+    for (const c of candidateSteps(job, span, side, holding, cache)) {
       found.push(c);
       if (found.length > 1 && performance.now() - told < 60) continue;
       onFound?.(rankCandidates(job, found));

@@ -9,6 +9,7 @@ import { buildPart, listFeatures, type PartDocument, type Row } from '../../src/
 import { candidateSteps, DeriveCache, derive, type Job } from '../../src/core/plan';
 import { bringSolid } from '../../src/solid/bring';
 import { revolveSection, stepText } from '../../src/solid/revolve';
+import { withBar } from '../fixtures/holding';
 import { testKernel } from '../fixtures/kernel';
 import { wavyRows } from './contours';
 import { grown, load } from './grown';
@@ -91,14 +92,15 @@ const wavy = (elements: number, arcs: boolean): Job => {
     backLimit: null,
   });
   const finish = structuredClone({ ...base.operations.op5, id: 'f', tool: 'finish-55' }) as Job['operations'][string];
-  return {
-    ...base,
-    part: { outer: { start: { diameter: 0, z: 0 }, rows: wave }, inner: null },
-    stock: { form: 'bar', diameter: 44, bore: 0, frontAllowance: 0.5 },
-    holding: { ...base.holding, stickOut: length + 30 },
-    operations: { r: rough, f: finish },
-    order: { '1': ['r', 'f'] },
-  };
+  return withBar(
+    {
+      ...base,
+      part: { outer: { start: { diameter: 0, z: 0 }, rows: wave }, inner: null },
+      operations: { r: rough, f: finish },
+      order: { '1': ['r', 'f'] },
+    },
+    { diameter: 44, frontAllowance: 0.5, stickOut: length + 30 },
+  );
 };
 for (const [elements, arcs] of [
   [63, false],
@@ -117,7 +119,7 @@ for (const [elements, arcs] of [
   derive(j, turret);
   const ready = performance.now();
   let count = 0;
-  for (const _ of candidateSteps(j, null, 'outer', turret)) {
+  for (const _ of candidateSteps(j, null, 'outer', 'h1', turret)) {
     if (count++ === 0) first = performance.now() - ready;
   }
   row(

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { runCli } from '../../src/cli/program';
+import { barOf } from '../fixtures/holding';
 import { DEMO_JOBS, demoJob, demoPath } from '../fixtures/jobs';
 import { demoFile } from '../fixtures/parts';
 
@@ -58,7 +59,7 @@ describe('bin/lively', () => {
   });
   it('says when check has blocked what prove finds faithful', async () => {
     const job = demoJob('LM-101');
-    job.holding.stickOut = 25;
+    barOf(job).stickOut = 25;
     const r = await run(
       'prove',
       written(() => JSON.stringify(job)),
@@ -70,7 +71,7 @@ describe('bin/lively', () => {
     const fine = await json('check', demoPath('LM-101'), '--json');
     expect(fine.findings.every((f: { severity: string }) => f.severity === 'info')).toBe(true);
     const job = demoJob('LM-101');
-    job.holding.stickOut = 25;
+    barOf(job).stickOut = 25;
     const blocked = await run(
       'check',
       written(() => JSON.stringify(job)),

@@ -10,6 +10,7 @@ import { migrate } from '../../src/db/migrate';
 import { closePool, pool } from '../../src/db/pool';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
 import { createJob, loadJob, saveEdit } from '../../src/server/jobs';
+import { withBar } from '../fixtures/holding';
 import { demoJob } from '../fixtures/jobs';
 
 const folder = fileURLToPath(new URL('../../src/db/migrations', import.meta.url));
@@ -93,7 +94,7 @@ describe('saving', () => {
   });
   it('refuses edits that would break the document', async () => {
     const { id, job } = await make();
-    const broken = { ...job, stock: { ...job.stock, diameter: -1 } };
+    const broken = withBar(job, { diameter: -1 });
     const outcome = await saveEdit(id, editOf(job, broken, 1));
     expect(outcome.kind).toBe('invalid');
     if (outcome.kind === 'invalid') expect(outcome.message).toContain('stock.diameter');
@@ -105,7 +106,7 @@ describe('saving', () => {
   });
   it('refuses a slip of the hand with its place, at once', async () => {
     const { id, job } = await make();
-    const slipped = { ...job, stock: { ...job.stock, diameter: 6200 } };
+    const slipped = withBar(job, { diameter: 6200 });
     const started = performance.now();
     const outcome = await saveEdit(id, editOf(job, slipped, 1));
     expect(outcome.kind === 'invalid' && outcome.message).toContain('stock.diameter: it must be at most 1500 mm');

@@ -1,5 +1,5 @@
 import type { MotionEvent } from '../motion';
-import type { ControlSettings, PostedProgram, PostHead, ReadProgram } from './program';
+import type { ChannelText, ControlSettings, PostHead, ReadProgram } from './program';
 
 /** Controls that are alike: data for each, and the code that data cannot say. Nothing outside a family knows a code. */
 export interface Family<D extends { readonly id: string; readonly name: string }> {
@@ -12,7 +12,7 @@ export interface Family<D extends { readonly id: string; readonly name: string }
     dialect: D,
     head: PostHead,
     channels: readonly string[],
-  ) => PostedProgram;
+  ) => ChannelText;
   /** What a control of that dialect does with a text. */
   readonly read: (text: string, dialect: D, settings: ControlSettings) => ReadProgram;
 }

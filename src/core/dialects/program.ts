@@ -16,7 +16,7 @@ export interface PostProblem {
   readonly what: string;
 }
 
-export interface PostedProgram {
+export interface ChannelText {
   readonly channel: string;
   readonly lines: readonly PostedLine[];
   readonly problems: readonly PostProblem[];
@@ -25,6 +25,8 @@ export interface PostedProgram {
 export interface PostHead {
   readonly programNumber: number;
   readonly comments: readonly string[];
+  /** What a holding is called. */
+  readonly holdingName: (id: string) => string;
   /** Comment before each operation. */
   readonly operationComment: (op: string) => string;
 }

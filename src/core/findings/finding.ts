@@ -13,8 +13,10 @@ export interface FindingOf<C extends FindingCode> {
   readonly severity: Severity;
   readonly code: C;
   readonly operation: string | null;
+  /** The holding in whose coordinates it is told, where it belongs to no operation. */
+  readonly holding?: string;
   readonly numbers: FindingNumbers[C];
-  /** Place in part coordinates. */
+  /** Place in the coordinates of its holding. */
   readonly at: Point | null;
   /** Index of the event within the operation. */
   readonly event: number | null;
@@ -32,7 +34,7 @@ export const note = <C extends FindingCode>(
   operation: string | null,
   numbers: FindingNumbers[C],
   at: Point | null = null,
-  more: { readonly event?: number | null; readonly remedy?: Remedy } = {},
+  more: { readonly event?: number | null; readonly remedy?: Remedy; readonly holding?: string } = {},
 ): Finding =>
   ({
     severity,
@@ -42,4 +44,5 @@ export const note = <C extends FindingCode>(
     at,
     event: more.event ?? null,
     ...(more.remedy ? { remedy: more.remedy } : {}),
+    ...(more.holding ? { holding: more.holding } : {}),
   }) as unknown as Finding;

@@ -77,6 +77,10 @@ export interface FindingNumbers {
   'stick-out-short': { missing: number; needed: number };
   unsupported: { ratio: number; length: number; diameter: number };
   'grip-short': { grip: number; least: number };
+  'grip-beyond-piece': { grip: number; length: number };
+  'grip-on-air': { contact: number; grip: number };
+  'piece-not-off': { holding: string; from: string };
+  'same-zero': { code: string; holdings: string };
   'grip-lost': { speed: number; left: number; force: number; most: number };
   'safe-distance-small': { distance: number; least: number };
   'tool-change-close': { tool: string; gap: number; least: number; needed: number };

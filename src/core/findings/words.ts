@@ -280,6 +280,22 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `${n(k.length)} mm stick out of the jaws, ${n(k.ratio, 1)} × the bar’s ⌀${n(k.diameter)}; more than 3 × bends under the cut.`,
     remedy: 'Use a tailstock or a steady rest, or a shorter stick-out.',
   }),
+  'grip-beyond-piece': (k) => ({
+    message: `The grip of ${n(k.grip)} mm is longer than the piece, which is ${n(k.length)} mm long: nothing sticks out.`,
+    remedy: 'Grip less of it.',
+  }),
+  'grip-on-air': (k) => ({
+    message: `The jaws touch the piece over ${n(k.contact)} mm of the ${n(k.grip)} mm that they grip; the rest stands in air.`,
+    remedy: 'Grip up to where the thickest place ends, or bore the jaws to the shape.',
+  }),
+  'piece-not-off': (k) => ({
+    message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,
+    remedy: `Add a cutoff at the end of “${k.from}”.`,
+  }),
+  'same-zero': (k) => ({
+    message: `${k.holdings} have the same zero, ${k.code}: what is measured for one is lost for the other.`,
+    remedy: 'Give each holding a work offset of its own.',
+  }),
   'grip-short': (k) => ({
     message: `The jaws hold ${n(k.grip)} mm of the bar; at least ${n(k.least)} mm are wanted for this size.`,
     remedy: 'Lengthen the grip.',

@@ -1,20 +1,43 @@
 import { z } from 'zod';
-import { point, type Region, rectangle, unionRegions } from '../geometry';
+import { intersectRegions, point, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
 import type { Spindle } from '../machine';
 import { amount, number, place, size } from '../units';
 
-export const StockSchema = z.object({
+export const WORK_OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59'] as const;
+
+/** Name of the first holding of a job. */
+export const FIRST_HOLDING = 'h1';
+
+const BarSchema = z.object({
   form: z.literal('bar'),
   diameter: size(1500),
   /** Bore of a tube; 0 for solid bar. */
   bore: amount(1400).default(0),
   /** Metal in front of the part's front face, mm. */
   frontAllowance: amount(500),
+  /** Front of the bar to the jaws' front, mm. */
+  stickOut: size(5000),
 });
+export type Bar = z.infer<typeof BarSchema>;
+
+/** What another holding has left. */
+const TakenSchema = z.object({
+  form: z.literal('from'),
+  /** The holding that it comes from. */
+  holding: z.string().max(80),
+  by: z.literal('hand'),
+});
+
+export const StockSchema = z.discriminatedUnion('form', [BarSchema, TakenSchema]);
 export type Stock = z.infer<typeof StockSchema>;
 
+/** One way of holding the work: in which spindle, by what, where its zero lies, and what is held. */
 export const HoldingSchema = z.object({
+  name: z.string().max(120),
   spindle: z.string().max(40),
+  stock: StockSchema,
+  /** The part lies with its back to the front; its zero is on the back face. */
+  turned: z.boolean().default(false),
   jaws: z.object({
     count: z.number().int().min(2).max(6).default(3),
     /** From the gripping edge outward: how far each step lies back from the jaw's front and how high it stands above the grip. */
@@ -27,12 +50,10 @@ export const HoldingSchema = z.object({
   }),
   /** Clamping force of all jaws together at rest, N. */
   gripForce: number(100, 1_000_000, 'N').default(36_000),
-  /** Length of the bar inside the jaws, mm. */
+  /** Length of the work inside the jaws, mm. A piece that comes from elsewhere lies with its end so deep in them. */
   grip: size(1000),
-  /** Front of the stock to the jaws' front, mm. */
-  stickOut: size(5000),
-  workOffset: z.enum(['G54', 'G55', 'G56', 'G57', 'G58', 'G59']),
-  /** Programmed tip at tool change, in part coordinates. */
+  workOffset: z.enum(WORK_OFFSETS),
+  /** Programmed tip at tool change, in the holding's coordinates. */
   toolChange: z.object({ diameter: size(5000), z: place() }),
   /** No rapid comes closer to metal than this, mm. */
   safeDistance: size(100).default(1),
@@ -42,7 +63,9 @@ export const HoldingSchema = z.object({
 export type Holding = z.infer<typeof HoldingSchema>;
 
 /** The usual three-jaw chuck with two-step jaws; what a job says otherwise goes over it. */
-export const usualHolding = (say: Pick<Holding, 'spindle' | 'stickOut' | 'maxSpeed'> & Partial<Holding>): Holding => ({
+export const usualHolding = (say: Pick<Holding, 'spindle' | 'stock' | 'maxSpeed'> & Partial<Holding>): Holding => ({
+  name: 'First side',
+  turned: false,
   jaws: {
     count: 3,
     steps: [
@@ -59,13 +82,51 @@ export const usualHolding = (say: Pick<Holding, 'spindle' | 'stickOut' | 'maxSpe
   ...say,
 });
 
-/** Z of the jaws' front in part coordinates. */
-export const jawFront = (stock: Stock, holding: Holding): number => stock.frontAllowance - holding.stickOut;
+/** Where work lies in its jaws, in the holding's coordinates, mm. */
+export interface Seat {
+  /** Front of what is held. */
+  readonly front: number;
+  readonly jawFront: number;
+  /** Radius on which the jaws close. */
+  readonly radius: number;
+}
 
-/** Section of the jaws in part coordinates: stepped, standing on the stock, the grip reaching `grip` behind the front. */
-export const jawRegion = (stock: Stock, holding: Holding): Region => {
-  const front = jawFront(stock, holding);
-  const r = stock.diameter / 2;
+export const barSeat = (bar: Bar): Seat => ({
+  front: bar.frontAllowance,
+  jawFront: bar.frontAllowance - bar.stickOut,
+  radius: bar.diameter / 2,
+});
+
+/** Jaws on a piece: its end lies `grip` deep in them, and they close on the thickest place there. */
+export const pieceSeat = (holding: Holding, piece: Region): Seat => {
+  const b = regionBounds(piece);
+  const jawFront = b.minX + holding.grip;
+  return { front: b.maxX, jawFront, radius: thickest(piece, b.minX, jawFront) };
+};
+
+/** Greatest radius of a region between two places. */
+const thickest = (region: Region, from: number, to: number): number => {
+  const inside = intersectRegions(region, rectangle(from, 0, to, 1e4));
+  return inside.length === 0 ? 0 : regionBounds(inside).maxY;
+};
+
+/** Length over which jaws touch a piece, mm: what lies within `slack` of their radius. */
+export const contactLength = (holding: Holding, piece: Region, slack = 0.02): number => {
+  const seat = pieceSeat(holding, piece);
+  const skin = intersectRegions(
+    piece,
+    rectangle(seat.jawFront - holding.grip, seat.radius - slack, seat.jawFront, seat.radius + 1),
+  );
+  return skin.reduce((sum, ring) => {
+    const b = regionBounds([ring]);
+    return sum + (b.maxX - b.minX);
+  }, 0);
+};
+
+/** Section of the jaws: stepped, standing on the work, the grip reaching `grip` behind the front. */
+export const jawRegion = (seat: Seat, holding: Holding): Region => {
+  const front = seat.jawFront;
+  const r = seat.radius;
   const total = jawLength(holding);
   let z = front;
   const parts: Region[] = [];
@@ -73,15 +134,12 @@ export const jawRegion = (stock: Stock, holding: Holding): Region => {
     parts.push(rectangle(front - total, r, z, r + step.height));
     z -= step.length;
   }
-  // behind the grip the jaw stands clear of the bar
-  if (total > holding.grip)
-    return unionRegions(...parts).length === 0
-      ? []
-      : subtractRelief(unionRegions(...parts), front - total, front - holding.grip, r);
-  return unionRegions(...parts);
+  const whole = unionRegions(...parts);
+  // behind the grip the jaw stands clear of the work
+  return total > holding.grip && whole.length > 0 ? relieved(whole, front - total, front - holding.grip, r) : whole;
 };
 
-const subtractRelief = (jaw: Region, from: number, to: number, r: number): Region =>
+const relieved = (jaw: Region, from: number, to: number, r: number): Region =>
   jaw.map((ring) =>
     ring.flatMap((p) =>
       Math.abs(p.y - r) < 1e-6 && Math.abs(p.x - from) < 1e-6
@@ -96,18 +154,19 @@ export const jawLength = (holding: Holding): number =>
     holding.jaws.steps.reduce((s, step) => s + step.length, 0),
   );
 
-/** Section of the chuck body behind the jaws, in part coordinates. */
-export const chuckRegion = (stock: Stock, holding: Holding, spindle: Spindle): Region => {
-  const back = jawFront(stock, holding) - jawLength(holding);
-  return rectangle(back - spindle.chuckLength, stock.diameter / 2 + 2, back, spindle.chuckDiameter / 2);
+/** Section of the chuck body behind the jaws. */
+export const chuckRegion = (seat: Seat, holding: Holding, spindle: Spindle): Region => {
+  const back = seat.jawFront - jawLength(holding);
+  return rectangle(back - spindle.chuckLength, seat.radius + 2, back, spindle.chuckDiameter / 2);
 };
 
-/** Section of the raw bar, from the back of the chuck to the front of the stock. */
-export const stockRegion = (stock: Stock, holding: Holding, spindle: Spindle): Region => {
-  const back = jawFront(stock, holding) - jawLength(holding) - spindle.chuckLength;
-  return rectangle(back, stock.bore / 2, stock.frontAllowance, stock.diameter / 2);
+/** Section of the raw bar, from the back of the chuck to its front. */
+export const barRegion = (bar: Bar, holding: Holding, spindle: Spindle): Region => {
+  const seat = barSeat(bar);
+  const back = seat.jawFront - jawLength(holding) - spindle.chuckLength;
+  return rectangle(back, bar.bore / 2, seat.front, bar.diameter / 2);
 };
 
-/** Machine Z of part zero: chuck face, jaws, then the part. */
-export const partZeroInMachine = (stock: Stock, holding: Holding, spindle: Spindle): number =>
-  spindle.chuckFaceZ + jawLength(holding) - jawFront(stock, holding);
+/** Machine Z of the holding's zero: chuck face, jaws, then the work. */
+export const zeroInMachine = (seat: Seat, holding: Holding, spindle: Spindle): number =>
+  spindle.chuckFaceZ + jawLength(holding) - seat.jawFront;

@@ -96,6 +96,16 @@ export type MotionEvent = Common &
     /** To the axes' own reference places, from wherever the slide stands. */
     | { readonly kind: 'home'; readonly axes: readonly AxisName[] }
     | { readonly kind: 'stop'; readonly optional: boolean }
+    /**
+     * Everything stops, and the work is held anew by hand: the program ends here and another one begins, or it stops until
+     * that is done. All of `channels` come to it.
+     */
+    | {
+        readonly kind: 'reload';
+        readonly holding: string;
+        readonly ends: boolean;
+        readonly channels: readonly string[];
+      }
     | { readonly kind: 'work-offset'; readonly code: string }
     | { readonly kind: 'coolant'; readonly on: boolean }
     | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }

@@ -81,7 +81,7 @@ export class MoveResolver {
 
   /** The move of an event, or null for events that move nothing. */
   next(event: MotionEvent, index: number): Move | null {
-    if (event.kind === 'home') {
+    if (event.kind === 'home' || event.kind === 'reload') {
       this.known = false;
       return null;
     }

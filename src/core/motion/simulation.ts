@@ -93,6 +93,13 @@ const feedRun = (
 /** Seconds lost by speeding up from v0 to v (or slowing down) instead of running at v all along. */
 const rampLoss = (v: number, v0: number, a: number): number => (v > v0 ? (v - v0) ** 2 / (2 * a * v) : 0);
 
+/** An event at which channels come together. */
+export type Meeting = Extract<MotionEvent, { kind: 'wait' | 'reload' }>;
+export const isMeeting = (e: MotionEvent | undefined): e is Meeting => e?.kind === 'wait' || e?.kind === 'reload';
+/** What two events have to have in common to be the same meeting. */
+export const meetingOf = (e: Meeting): string =>
+  `${e.kind} ${e.kind === 'wait' ? e.mark : e.holding} ${e.channels.join()}`;
+
 /** A moment of a simulation, from which it can go on. */
 export interface Moment {
   readonly states: readonly {
@@ -300,6 +307,12 @@ export class Simulation {
       case 'clamp':
       case 'stop':
         return this.machine.mCodeTime;
+      case 'reload':
+        if (s.spindle) {
+          s.spindle.command = null;
+          s.spindle.aim(s.time, 0);
+        }
+        return this.machine.mCodeTime;
       case 'wait':
         return this.machine.waitTime;
       case 'home':
@@ -318,7 +331,7 @@ export class Simulation {
   }
 
   /** The partners of a wait meet: all go on at the same moment. */
-  meet(mark: Extract<MotionEvent, { kind: 'wait' }>): void {
+  meet(mark: Meeting): void {
     const tied = this.states.filter((s) => mark.channels.includes(s.program.channel));
     const moment = Math.max(...tied.map((s) => s.time));
     for (const s of tied) {
@@ -326,6 +339,11 @@ export class Simulation {
       const at = place ? sectionPoint(place) : point(0, 0);
       const speedStart = s.spindle?.at(s.time) ?? 0;
       this.push(s, s.time, moment + this.machine.waitTime, at, at, null, moment - s.time, speedStart);
+      const event = s.program.events[s.index];
+      if (event.kind === 'reload') {
+        this.pause(s, event, null);
+        s.resolver.next(event, s.index);
+      }
       s.entry = 0;
       s.index++;
     }

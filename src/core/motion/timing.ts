@@ -4,7 +4,7 @@ import type { MotionEvent, MotionProgram } from './events';
 import { TimingMemory } from './memory';
 import { rapidPath } from './ramps';
 import type { Move } from './resolve';
-import { Simulation } from './simulation';
+import { isMeeting, meetingOf, Simulation } from './simulation';
 
 export interface TimedEvent {
   readonly event: MotionEvent;
@@ -78,7 +78,7 @@ export const timeProgram = (program: MotionProgram, machine: Machine, memory = n
     // the channel that is furthest behind goes on, so that a shared spindle is told things in their order
     let behind: (typeof states)[number] | null = null;
     for (const s of states) {
-      if (s.index >= s.program.events.length || s.program.events[s.index].kind === 'wait') continue;
+      if (s.index >= s.program.events.length || isMeeting(s.program.events[s.index])) continue;
       if (!behind || s.time < behind.time) behind = s;
     }
     if (behind) {
@@ -88,13 +88,13 @@ export const timeProgram = (program: MotionProgram, machine: Machine, memory = n
     }
     const waiting = states.flatMap((s) => {
       const e = s.program.events[s.index];
-      return e?.kind === 'wait' ? [{ s, e }] : [];
+      return isMeeting(e) ? [{ s, e }] : [];
     });
     if (waiting.length === 0) return { kind: 'timed', ...finish() };
     const ready = waiting.find(({ e }) =>
       e.channels.every((id) => {
         const other = waiting.find((w) => w.s.program.channel === id)?.e;
-        return other?.mark === e.mark && other.channels.join() === e.channels.join();
+        return other !== undefined && meetingOf(other) === meetingOf(e);
       }),
     );
     if (!ready)
@@ -102,7 +102,7 @@ export const timeProgram = (program: MotionProgram, machine: Machine, memory = n
         kind: 'deadlock',
         waiting: waiting.map(({ s, e }) => ({
           channel: s.program.channel,
-          mark: e.mark,
+          mark: e.kind === 'wait' ? e.mark : 0,
           channels: e.channels,
           op: e.op,
         })),

@@ -35,6 +35,7 @@ const stepsOf = (events: readonly MotionEvent[]): { steps: Step[]; pauses: { ind
     if (e.kind === 'coolant') coolant = e.on ? 'on' : 'off';
     if (e.kind === 'work-offset') workOffset = e.code;
     if (e.kind === 'dwell') pauses.push({ index, what: `dwell ${e.seconds.toFixed(3)} s` });
+    if (e.kind === 'reload' && !e.ends) pauses.push({ index, what: 'stop' });
     if (e.kind === 'stop') pauses.push({ index, what: e.optional ? 'optional stop' : 'stop' });
     if (e.kind === 'spindle') {
       const limit = e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : '';

@@ -84,7 +84,7 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
   });
   it.each(EVENTS)('says %s so that it is read back the same, or refuses it by name', (_what, event) => {
     const events = [...BEGIN, event, ...END];
-    const head = { programNumber: 1, comments: [], operationComment: () => '' };
+    const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
     const posted = familyOf(dialect).post('1', events, dialect, head, CHANNELS);
     if (posted.problems.length > 0) {
       for (const p of posted.problems) expect(p.what.length).toBeGreaterThan(3);
@@ -101,7 +101,7 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
       const program: MotionProgram = {
         channels: [{ channel: '1', events: [...BEGIN, { ...own, kind: 'rapid', to: { X: v, Z: 0 } }, ...END] }],
       };
-      const head = { programNumber: 1, comments: [], operationComment: () => '' };
+      const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
       const posted = familyOf(dialect).post('1', program.channels[0].events, dialect, head, CHANNELS);
       expect(posted.problems.length, String(v)).toBeGreaterThan(0);
       expect(programText(posted)).not.toMatch(/NaN|Infinity|e\+/);

@@ -1,4 +1,5 @@
-export type { PostedLine, PostedProgram, PostProblem, ReadProblem, ReadProgram, ToolTableEntry } from '../dialects';
+export type { PostedLine, PostProblem, ReadProblem, ReadProgram, ToolTableEntry } from '../dialects';
 export * from './compare';
 export * from './release';
+export { runsOf } from './runs';
 export { lostWaits } from './waits';

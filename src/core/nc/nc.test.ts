@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { barOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
@@ -62,8 +63,8 @@ describe('read-back', () => {
       const { rows, greatest, length } = randomOuterRows(random, random() < 0.5);
       const job = withOutput('LM-118', 'moves', seed % 2 === 0 ? 'control' : 'computed');
       job.part = { outer: { start: { diameter: 0, z: 0 }, rows }, inner: null };
-      job.stock.diameter = Math.ceil(greatest * 2 + 1);
-      job.holding.stickOut = length + 30;
+      barOf(job).diameter = Math.ceil(greatest * 2 + 1);
+      barOf(job).stickOut = length + 30;
       job.order['1'] = ['op1', 'op3', 'op5'];
       job.operations = { op1: job.operations.op1, op3: job.operations.op3, op5: job.operations.op5 };
       for (const id of ['op3', 'op5'])

@@ -1,62 +1,93 @@
-import { familyOf, findDialect, type PostedProgram, type ReadProgram, type ToolTableEntry } from '../dialects';
+import { type ChannelText, familyOf, findDialect, type ReadProgram, type ToolTableEntry } from '../dialects';
 import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
 import type { Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
-import type { Derived, Job } from '../plan';
+import { type Derived, heldIn, type Job } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
 import { mountList, offsetOf, TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
+import { type Run, runsOf } from './runs';
 import { lostWaits } from './waits';
 
+/** A channel's text with its place among the programs of a job. */
+export interface PostedProgram extends ChannelText {
+  /** Which of the programs between which the work is held anew, from 0, and how many there are. */
+  readonly run: number;
+  readonly runs: number;
+}
+
 /**
- * Programs of all channels; none for a control whose dialect is not known. `date` is printed in the head; the same job and
- * date give the same bytes.
+ * Programs of all channels, for each run of holdings between which the work is held anew by hand; none for a control whose
+ * dialect is not known. `date` is printed in the head; the same job and date give the same bytes.
  */
 export const postJob = (job: Job, derived: Derived, date: string): PostedProgram[] => {
   const dialect = findDialect(job.machine.dialect);
   if (!dialect) return [];
   const channels = job.machine.channels.map((c) => c.id);
-  const usedTools = (channel: string): string[] => [
-    ...new Set(
-      derived.operations
-        .filter((o) => o.channel === channel && o.events.length > 0)
-        .map((o) => job.operations[o.id].tool)
-        .filter((t): t is string => t !== null),
-    ),
-  ];
-  return derived.program.channels.map((c, i) =>
-    familyOf(dialect).post(
-      c.channel,
-      c.events,
-      dialect,
-      {
-        programNumber: job.header.programNumber,
-        comments: [
-          `${job.header.number} ${job.header.name} rev ${job.header.revision}`,
-          `${date} ${job.header.author}`,
-          `${job.machine.name} ${dialect.name}${channels.length > 1 ? ` channel ${channels[i]}` : ''}`,
-          `${job.material.name} bar ⌀${job.stock.diameter} stick-out ${job.holding.stickOut}`,
-          ...usedTools(c.channel).map((id) => {
-            const tool = job.tools[id];
-            const station = derived.operations.find((o) => job.operations[o.id].tool === id)?.station;
-            return `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'designation' in tool.cutter ? ` ${tool.cutter.designation}` : ''}`;
-          }),
-          ...derived.operations
-            .filter((o) => o.channel === c.channel && o.state === 'off')
-            .map((o) => `left out: ${job.operations[o.id].name}`),
-        ],
-        operationComment: (id) => {
-          const op = job.operations[id];
-          return `${op.name || namesOf(op).label}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
+  const runs = runsOf(derived);
+  return runs.flatMap((run, r) => {
+    const names = run.holdings.map((id) => job.holdings[id].name).join(' and ');
+    return run.channels.map(({ channel, events, offset }) => {
+      const own = derived.operations.filter((o) => o.channel === channel && run.holdings.includes(o.holding));
+      const tools = new Map(
+        own.flatMap((o) => (o.events.length > 0 ? [[job.operations[o.id].tool ?? '', o.station] as const] : [])),
+      );
+      const posted = familyOf(dialect).post(
+        channel,
+        events,
+        dialect,
+        {
+          programNumber: job.header.programNumber + r,
+          comments: [
+            `${job.header.number} ${job.header.name} rev ${job.header.revision}`,
+            `${date} ${job.header.author}`,
+            `${job.machine.name} ${dialect.name}${channels.length > 1 ? ` channel ${channel}` : ''}`,
+            ...(job.holdingOrder.length > 1
+              ? [`${names}${runs.length > 1 ? `, program ${r + 1} of ${runs.length}` : ''}`]
+              : []),
+            ...run.holdings.map((id) => heldWords(job, derived, id)),
+            ...[...tools].flatMap(([id, station]) => {
+              const tool = job.tools[id];
+              return tool
+                ? `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'designation' in tool.cutter ? ` ${tool.cutter.designation}` : ''}`
+                : [];
+            }),
+            ...own.filter((o) => o.state === 'off').map((o) => `left out: ${job.operations[o.id].name}`),
+          ],
+          holdingName: (id) => job.holdings[id]?.name ?? id,
+          operationComment: (id) => {
+            const op = job.operations[id];
+            return `${op.name || namesOf(op).label}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
+          },
         },
-      },
-      channels,
-    ),
-  );
+        channels,
+      );
+      // events are counted in the whole channel, whichever program they stand in
+      return {
+        ...posted,
+        run: r,
+        runs: runs.length,
+        lines: posted.lines.map((l) => (l.event === null || offset === 0 ? l : { ...l, event: l.event + offset })),
+        problems: posted.problems.map((k) => ({ ...k, event: k.event + offset })),
+      };
+    });
+  });
 };
 
-export const programText = (p: PostedProgram): string => `${p.lines.map((l) => l.text).join('\n')}\n`;
+/** What is held, and how, for the head of a program. */
+const heldWords = (job: Job, derived: Derived, id: string): string => {
+  const { stock, grip } = job.holdings[id];
+  if (stock.form === 'bar') return `${job.material.name} bar ⌀${stock.diameter} stick-out ${stock.stickOut}`;
+  const { radius } = heldIn(derived, id).seat;
+  return `piece from ${job.holdings[stock.holding].name}, grip ${grip} on ⌀${Number((2 * radius).toFixed(2))}`;
+};
+
+/** File name of a program. */
+export const programName = (stem: string, p: PostedProgram): string =>
+  `${stem}${p.runs > 1 ? `-${p.run + 1}` : ''}-ch${p.channel}.nc`;
+
+export const programText = (p: ChannelText): string => `${p.lines.map((l) => l.text).join('\n')}\n`;
 
 interface Tooling {
   readonly table: Map<number, ToolTableEntry>;
@@ -88,6 +119,8 @@ export const toolTables = (job: Job): Map<string, Map<number, ToolTableEntry>> =
 
 export interface ChannelProof {
   readonly id: string;
+  /** Which of the programs between which the work is held anew, from 0. */
+  readonly run: number;
   readonly maxDeviation: number;
   readonly moves: number;
   readonly at: number | null;
@@ -143,42 +176,53 @@ export const readTexts = (
 export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): Proof => {
   const channels = job.machine.channels.map((c) => c.id);
   const tooling = new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id)]));
-  const reads = readTexts(texts, job.machine, job.holding.spindle, (id) => tooling.get(id)?.table ?? new Map()) ?? [];
-  const program = {
-    channels: reads.slice(0, channels.length).map((r, i) => ({ channel: channels[i], events: r.events })),
-  };
-  const timeline = timeProgram(program, job.machine);
-  const waits = lostWaits(reads, timeline);
-  const proofs = channels.map((id, i): ChannelProof => {
-    const planned = derived.program.channels[i]?.events ?? [];
-    const read = reads[i];
-    if (!read) {
-      const problems = [{ line: 0, message: `There is no program for channel ${id}. Post it, or name its file.` }];
-      return { id, maxDeviation: Number.POSITIVE_INFINITY, moves: 0, at: null, problems, differences: [] };
-    }
-    const d = comparePrograms(planned, read.events);
+  const proofs: ChannelProof[] = [];
+  const stocks: { left: Region; planned: Region }[] = [];
+  let timed = true;
+  for (const [r, run] of runsOf(derived).entries()) {
+    const { spindle } = job.holdings[run.holdings[0]];
+    const own = texts.slice(r * channels.length, (r + 1) * channels.length);
+    const reads = readTexts(own, job.machine, spindle, (id) => tooling.get(id)?.table ?? new Map()) ?? [];
+    const program = { channels: reads.map((k, i) => ({ channel: channels[i], events: k.events })) };
+    const timeline = timeProgram(program, job.machine);
+    if (timeline.kind !== 'timed') timed = false;
+    const waits = lostWaits(reads, timeline);
+    channels.forEach((id, i) => {
+      const planned = run.channels[i];
+      const read = reads[i];
+      if (!read) {
+        const problems = [{ line: 0, message: `There is no program for channel ${id}. Post it, or name its file.` }];
+        proofs.push({ id, run: r, maxDeviation: Infinity, moves: 0, at: null, problems, differences: [] });
+        return;
+      }
+      const d = comparePrograms(planned.events, read.events);
+      proofs.push({
+        id,
+        run: r,
+        maxDeviation: d.deviation,
+        moves: d.moves,
+        at: d.at === null ? null : d.at + planned.offset,
+        problems: [...read.problems, ...waits[i]],
+        differences: d.differences.map((k) => ({ ...k, event: k.event + planned.offset })),
+      });
+    });
+    stocks.push(...stocksOfRun(job, derived, run, reads, (carrier) => tooling.get(carrier)?.sections ?? new Map()));
+  }
+  const compared = stocks.map(({ left, planned }) => {
+    const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
     return {
-      id,
-      maxDeviation: d.deviation,
-      moves: d.moves,
-      at: d.at,
-      problems: [...read.problems, ...waits[i]],
-      differences: d.differences,
+      volume: regionVolume(left),
+      plannedVolume: regionVolume(planned),
+      thickness: 2 * greatestHalfThickness(apart),
     };
   });
-  const cut = reads.slice(0, channels.length).reduce((stock, r, i) => {
-    const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
-    return stockOfProgram(stock, r.events, tooling.get(carrier?.id ?? '')?.sections ?? new Map());
-  }, derived.rawStock);
-  const left = withoutLoose(cut, derived.part.region);
-  const planned = derived.operations.at(-1)?.after ?? derived.rawStock;
-  const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
-  const thickness = 2 * greatestHalfThickness(apart);
+  const last = compared[compared.length - 1] ?? { volume: 0, plannedVolume: 0 };
+  const thickness = Math.max(0, ...compared.map((c) => c.thickness));
   const maxDeviation = Math.max(0, ...proofs.map((p) => p.maxDeviation));
   const agrees =
     maxDeviation <= PROOF_LIMIT &&
     thickness <= 2 * PROOF_LIMIT &&
-    timeline.kind === 'timed' &&
+    timed &&
     proofs.every((p) => p.problems.length === 0 && p.differences.length === 0);
   const blocked = derived.findings.filter((f) => f.severity === 'blocking').length + derived.part.problems.length;
   return {
@@ -188,9 +232,43 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
     maxDeviation,
     moves: proofs.reduce((s, p) => s + p.moves, 0),
     channels: proofs,
-    stock: { volume: regionVolume(left), plannedVolume: regionVolume(planned), thickness },
-    deadlock: timeline.kind === 'deadlock',
+    stock: { volume: last.volume, plannedVolume: last.plannedVolume, thickness },
+    deadlock: !timed,
   };
+};
+
+/**
+ * Stock that the programs of a run leave in each of its holdings, beside what the plan leaves there. A holding begins with
+ * what the plan gives it: what the program before it left has been held against the plan already.
+ */
+const stocksOfRun = (
+  job: Job,
+  derived: Derived,
+  run: Run,
+  reads: readonly ReadProgram[],
+  sectionsOf: (carrier: string) => ReadonlyMap<number, ToolSection>,
+): { left: Region; planned: Region }[] => {
+  const channels = job.machine.channels.map((c) => c.id);
+  return run.holdings.map((id, k) => {
+    const held = heldIn(derived, id);
+    const cut = reads.reduce((stock, r, i) => {
+      const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
+      return stockOfProgram(stock, partsAtStops(r.events, run.holdings.length)[k] ?? [], sectionsOf(carrier?.id ?? ''));
+    }, held.rawStock);
+    const own = derived.operations.filter((o) => o.holding === id);
+    return { left: withoutLoose(cut, held.part.region), planned: own.at(-1)?.after ?? held.rawStock };
+  });
+};
+
+/** A program cut at its stops, where each holds the work anew; whole where it has other stops than that. */
+const partsAtStops = (events: readonly MotionEvent[], count: number): MotionEvent[][] => {
+  if (count === 1) return [[...events]];
+  const parts: MotionEvent[][] = [[]];
+  for (const e of events) {
+    if (e.kind === 'stop' && !e.optional && parts.length < count) parts.push([]);
+    else parts[parts.length - 1].push(e);
+  }
+  return parts;
 };
 
 /** Stock after a whole program, tool by tool, by exact polygons: a second opinion on what the plan simulated in its own way. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { OUTPUTS, randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
 import { rasterOf, rasterStock } from '../../../tests/fixtures/raster';
-import { derive, type Job } from '../plan';
+import { derive, type Job, rawStockOf } from '../plan';
 import { postJob, programText, proveJob } from './release';
 
 const CASES = Number(process.env.PROVED_CASES ?? 200);
@@ -45,7 +45,7 @@ describe('random jobs as moves, compensated and as cycles', () => {
       const job = make(FIRST + k);
       const d = derive(job);
       if (d.part.region.length === 0) continue;
-      const apart = rasterStock(d).difference(rasterOf(d.operations.at(-1)?.after ?? d.rawStock, d.rawStock));
+      const apart = rasterStock(d).difference(rasterOf(d.operations.at(-1)?.after ?? rawStockOf(d), rawStockOf(d)));
       // cells that the outline crosses may fall either way; a layer of two cells is a difference
       if (apart > 0) failures.push(`seed ${FIRST + k} ${name}: ${apart} cells in layers of two or more`);
     }

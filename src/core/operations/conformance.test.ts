@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob, withOperations } from '../../../tests/fixtures/jobs';
 import { isMove, type MotionEvent, movesOf } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
@@ -23,7 +24,7 @@ const jobWith = (kind: CuttingKind, tool: Tool): Job => {
       upper: { ...base.mounts.upper, ...(tool.id in base.tools ? {} : inStations({ '11': tool.id })) },
     },
   };
-  const op = newOperation(job, kind, tool, null, 'x');
+  const op = newOperation(job, kind, tool, null, 'x', 'h1');
   const { rank } = kindOf(op);
   const before = base.order['1'].map((id) => base.operations[id]).filter((o) => isCutting(o) && kindOf(o).rank < rank);
   // a hole that guides is for a hole that follows: on this part its mouth lies within the bore
@@ -59,7 +60,7 @@ describe.each(CUTTING_KINDS.map((k) => [k.kind, k] as const))('the kind %s', (na
   });
   it('describes a field for every parameter, with a sentence of help', () => {
     const tool = LIBRARY.find((t) => kind.tools.includes(t.kind)) as Tool;
-    const op = newOperation(demoJob('LM-118'), name, tool, null, 'x');
+    const op = newOperation(demoJob('LM-118'), name, tool, null, 'x', 'h1');
     const described = new Set(kind.fields.map((f) => f.key));
     for (const key of Object.keys((op as unknown as { params: object }).params))
       expect([...described]).toContain(`params.${key}`);
@@ -101,7 +102,7 @@ describe.each(CASES)('%s with %s', (name, _id, tool) => {
     if (events.length === 0) return;
     expect(events[0]).toMatchObject({ kind: 'tool', tool: tool.id });
     expect(events[1].kind).toBe('work-offset');
-    const change = { X: job.holding.toolChange.diameter / 2, Z: job.holding.toolChange.z };
+    const change = { X: holdingOf(job).toolChange.diameter / 2, Z: holdingOf(job).toolChange.z };
     const moves = events.filter(isMove);
     for (const m of [moves[0], moves[moves.length - 1]]) {
       expect(m.kind).toBe('rapid');

@@ -46,6 +46,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever';
   /** It wants a hole before it. */
   readonly needsHole: boolean;
+  /** Metal that an operation which takes the part off leaves on its back, mm. */
+  readonly leaves?: (op: z.output<S>) => number;
   /** A depth of cut that is held against the insert's edge. */
   readonly deep: boolean;
   /** Whether it is offered among what can cut a picked span of a side. */

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
 import { blindBore, operation, setTool, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { isMove, type MotionEvent } from '../motion';
@@ -25,7 +26,7 @@ describe('a roughing cycle', () => {
   it('keeps every level pass whatever the safe distance (LM-101 with 3 mm)', () => {
     const count = (safe: number): number => {
       const job = demoJob('LM-101');
-      job.holding.safeDistance = safe;
+      holdingOf(job).safeDistance = safe;
       const { d, proof } = proven(job);
       expect(proof.agrees).toBe(true);
       const op3 = d.operations.find((o) => o.id === 'op3');
@@ -348,7 +349,7 @@ describe('what is said of a whole job', () => {
     job.operations.op5.on = false;
     expect(serious(job)).toContain('leftover');
     const small = demoJob('LM-118');
-    small.stock.diameter = 45;
+    barOf(small).diameter = 45;
     expect(serious(small)).toContain('metal-missing');
     const idle = demoJob('LM-118');
     for (const op of Object.values(idle.operations)) op.on = false;
@@ -376,7 +377,7 @@ describe('numbers that cannot be meant', () => {
       [
         'depth',
         (j) => {
-          j.stock.diameter = 900;
+          barOf(j).diameter = 900;
           Object.assign(params(j, 'op3'), { depth: 0.02 });
         },
       ],

@@ -113,7 +113,10 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     tool: at.tool,
     place: at.place,
     cutoffWidth: at.cutoffWidth,
-    bore: kind.covers === 'sever' ? boreAt(at.metal, bare.back - toolFacts(at.tool).bladeWidth / 2) : 0,
+    bore:
+      kind.covers === 'sever'
+        ? boreAt(at.metal, bare.back - (kind.leaves?.(op) ?? 0) - toolFacts(at.tool).bladeWidth / 2)
+        : 0,
     cycleContours: at.cycleContours,
   };
   if (kind.side === 'axis' || frame === FACE) return { ...common, contour: bare, metal, fixtures };

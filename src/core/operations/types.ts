@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Finding } from '../findings';
 import type { Curve, Surface } from '../geometry';
+import { FIRST_HOLDING } from '../holding';
 import type { MotionEvent } from '../motion';
 import type { Element } from '../part';
 import type { Tool, ToolSection } from '../tooling';
@@ -40,6 +41,8 @@ export const operationBase = {
   id: z.string().min(1).max(80),
   name: z.string().max(120),
   channel: z.string().max(40),
+  /** How the work is held when it runs. */
+  holding: z.string().max(80).default(FIRST_HOLDING),
   tool: z.string().max(80).nullable(),
   on: z.boolean().default(true),
   cutting: CuttingSchema,
@@ -54,6 +57,7 @@ export interface Place {
   readonly carrier: string;
   readonly station: number;
   readonly offset: number;
+  readonly holding: string;
   readonly spindle: string;
   /** Least of what machine, holding and operation allow. */
   readonly clamp: number;
@@ -68,7 +72,8 @@ export interface Place {
   /** Smallest step of a length word of the control, mm. */
   readonly grid: number;
   readonly stockDiameter: number;
-  readonly frontAllowance: number;
+  /** Z of the front of what is held. */
+  readonly stockFront: number;
 }
 
 /** The part as far as an operation looks at it; everything in part coordinates. */

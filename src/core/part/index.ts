@@ -16,3 +16,4 @@ export * from './sketch';
 export * from './standards';
 export * from './stepText';
 export * from './stl';
+export * from './turned';

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { barOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { seeded } from '../../../tests/fixtures/random';
 import { DeriveCache } from './cache';
@@ -93,7 +94,7 @@ describe('a derive from the cache', () => {
       { id: 'far1', kind: 'line', diameter: 46, z: -150, corner: null },
       { id: 'far2', kind: 'line', diameter: 46, z: -200, corner: null },
     );
-    job.holding.stickOut = 400;
+    barOf(job).stickOut = 400;
     Object.assign(job.operations.op3, { span: { from: 'o1', to: 'o2' } });
     Object.assign(job.operations.op5, { span: { from: 'o1', to: 'o2' } });
     job.order['1'] = ['op1', 'op3', 'op5'];

@@ -7,6 +7,7 @@ import type { Tool } from '../tooling';
 import type { Job } from './document';
 import type { End } from './end';
 import { dimensionNames } from './formulas';
+import type { Held } from './held';
 import type { OperationLoad } from './load';
 
 /** Results by a hash of all that they were made from; what the last derives did not use is forgotten once there is much. */
@@ -56,20 +57,13 @@ export interface SeenPart {
   readonly roughness: ReadonlyMap<string, number>;
 }
 
-/** The stock as it is held, and what holds it. */
-export interface Held {
-  readonly rawStock: Region;
-  readonly jaws: Region;
-  readonly chuck: Region;
-  readonly fixtures: Region;
-  readonly zeroZ: number;
-}
-
 /** What is kept from derive to derive: a shelf for each stage, each keyed by what that stage reads. */
 export class DeriveCache {
   readonly parts = new Shelf<SeenPart>();
   readonly tools = new Shelf<Tool>();
   readonly holdings = new Shelf<Held>();
+  /** Pieces that pass from one holding to another, by what they were. */
+  readonly pieces = new Shelf<Region>();
   readonly waits = new Shelf<readonly MotionEvent[]>();
   readonly homings = new Shelf<readonly MotionEvent[]>();
   readonly plans = new Shelf<Planned>();
@@ -91,6 +85,7 @@ export class DeriveCache {
     this.parts.sweep(20);
     this.tools.sweep(200);
     this.holdings.sweep(20);
+    this.pieces.sweep(20);
     this.plans.sweep(3000);
     this.checks.sweep(3000);
     this.loads.sweep(3000);

@@ -1,16 +1,7 @@
 import { checkMotion, frameOfTool } from '../checks';
 import { startingData } from '../cutting';
 import { type Finding, wordFinding } from '../findings';
-import {
-  intersectRegions,
-  type Region,
-  rectangle,
-  regionBounds,
-  regionVolume,
-  subtractRegion,
-  unionRegions,
-} from '../geometry';
-import { chuckRegion, jawRegion, partZeroInMachine, stockRegion } from '../holding';
+import { intersectRegions, type Region, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
@@ -28,8 +19,9 @@ import {
 import { buildPart, type Part } from '../part';
 import { type Tool, toolFacts } from '../tooling';
 import { DeriveCache } from './cache';
-import { derive } from './derive';
+import { derive, heldIn } from './derive';
 import type { Job } from './document';
+import type { Held } from './held';
 import { resolveOperation, stationOf } from './references';
 
 export interface Candidate {
@@ -60,6 +52,7 @@ export const newOperation = (
   tool: Tool | null,
   span: PickedSpan,
   id: string,
+  holding: string,
 ): CuttingOperation => {
   const definition = kindOf({ kind });
   const data = startingData(job.material, definition.purpose);
@@ -70,7 +63,7 @@ export const newOperation = (
         speed: {
           mode: 'fixed',
           value: Math.min(
-            job.holding.maxSpeed,
+            job.holdings[holding].maxSpeed,
             Math.max(1, Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10),
           ),
         },
@@ -85,6 +78,7 @@ export const newOperation = (
     kind,
     name: definition.label,
     channel: job.machine.channels[0].id,
+    holding,
     tool: tool?.id ?? null,
     cutting,
     span: definition.target === 'span' ? span : null,
@@ -92,61 +86,54 @@ export const newOperation = (
   }) as CuttingOperation;
 };
 
-/** Stock at the place where a new operation would land, by how many operations come before it. */
-type StockAt = (before: number) => Region;
+/** Stock at the place where a new operation would land, by its index in the channel's order. */
+type StockAt = (at: number) => Region;
 
-const stocksOf = (job: Job, channel: string, cache: DeriveCache): { part: Part; stockAt: StockAt } => {
+const stocksOf = (job: Job, channel: string, holding: string, cache: DeriveCache): { held: Held; stockAt: StockAt } => {
   const derived = derive(job, cache);
   const byId = new Map(derived.operations.map((d) => [d.id, d]));
   const order = job.order[channel] ?? [];
-  return {
-    part: derived.part,
-    stockAt: (before) => (before === 0 ? derived.rawStock : (byId.get(order[before - 1])?.after ?? derived.rawStock)),
+  const held = heldIn(derived, holding);
+  const stockAt = (at: number): Region => {
+    for (let i = at - 1; i >= 0; i--) {
+      const before = byId.get(order[i]);
+      if (before?.holding === holding) return before.after;
+    }
+    return held.rawStock;
   };
+  return { held, stockAt };
 };
 
 /**
- * What can cut a span of the contour, one pair of operation and tool after another: every tool of the job is tried as the
- * next operation before any cutoff, its path planned and checked for real.
+ * What can cut a span of the contour in a holding, one pair of operation and tool after another: every tool of the job is
+ * tried as the next operation before any cutoff, its path planned and checked for real.
  */
 export function* candidateSteps(
   job: Job,
   span: PickedSpan,
   side: 'outer' | 'inner',
+  holding: string,
   cache: DeriveCache,
 ): Generator<Candidate> {
   const channel = job.machine.channels[0].id;
   const order = job.order[channel] ?? [];
-  const { part, stockAt } = stocksOf(job, channel, cache);
-  if (part.region.length === 0) return;
-  const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
-  const jaws = jawRegion(job.stock, job.holding);
-  const chuck = chuckRegion(job.stock, job.holding, spindle);
-  const fixtures = unionRegions(jaws, chuck);
-  const raw = stockRegion(job.stock, job.holding, spindle);
+  const { held, stockAt } = stocksOf(job, channel, holding, cache);
+  const { part } = held;
+  if (part.region.length === 0 || held.rawStock.length === 0) return;
   const severed = order.some((id) => {
     const op = job.operations[id];
-    return isCutting(op) && op.on && kindOf(op).covers === 'sever';
+    return op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever';
   });
   const box = spanBox(part, span, side);
   for (const kind of CUTTING_KINDS) {
-    if (!kind.offeredFor.includes(side) || (kind.covers === 'sever' && severed)) continue;
-    const stock = kind.covers === 'sever' && order.length === 0 ? raw : stockAt(landingPlace(job, kind.kind));
+    if (!kind.offeredFor.includes(side)) continue;
+    // a piece has nothing left to be cut off from
+    if (kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')) continue;
+    const stock = stockAt(landingPlace(job, kind.kind, holding));
     for (const tool of Object.values(job.tools)) {
       if (!kind.tools.includes(tool.kind)) continue;
-      const operation = newOperation(job, kind.kind, tool, span, 'trial');
-      const found = tryOut({
-        job,
-        kind,
-        operation,
-        channel,
-        part,
-        stock,
-        jaws,
-        chuck,
-        fixtures,
-        zeroZ: partZeroInMachine(job.stock, job.holding, spindle),
-      });
+      const operation = newOperation(job, kind.kind, tool, span, 'trial', holding);
+      const found = tryOut({ job, kind, operation, channel, held, stock });
       const target = metalOf(stock, part, box, side);
       const left = metalOf(found.after, part, box, side);
       const reach =
@@ -176,31 +163,27 @@ interface Trial {
   readonly kind: AnyKind;
   readonly operation: CuttingOperation;
   readonly channel: string;
-  readonly part: Part;
+  readonly held: Held;
   readonly stock: Region;
-  readonly jaws: Region;
-  readonly chuck: Region;
-  readonly fixtures: Region;
-  readonly zeroZ: number;
 }
 
 const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; seconds: number; cuts: boolean } => {
-  const { job, operation, stock } = t;
-  const { resolved, findings } = resolveOperation(job, operation, t.channel);
+  const { job, operation, stock, held } = t;
+  const { resolved, findings } = resolveOperation(job, operation, t.channel, held);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
   const blade = toolFacts(resolved.tool).bladeWidth;
   const cutoffWidth = Math.max(
     blade,
     ...Object.values(job.operations).map((op) => {
-      const tool = isCutting(op) && op.on && op.tool ? job.tools[op.tool] : undefined;
+      const tool = op.holding === held.id && isCutting(op) && op.on && op.tool ? job.tools[op.tool] : undefined;
       return tool ? toolFacts(tool).bladeWidth : 0;
     }),
   );
   const { section, tool, place, carrier } = resolved;
   const seen = see(t.kind, operation, {
-    part: t.part,
+    part: held.part,
     metal: stock,
-    fixtures: t.fixtures,
+    fixtures: held.fixtures,
     section,
     tool,
     place,
@@ -214,12 +197,12 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
     section,
     frame: frameOfTool(section),
     stock,
-    part: t.part.region,
-    jaws: t.jaws,
-    chuck: t.chuck,
+    part: held.part.region,
+    jaws: held.jaws,
+    chuck: held.chuck,
     machine: job.machine,
     carrier,
-    zeroZ: t.zeroZ,
+    zeroZ: held.zeroZ,
   });
   const { total } = timeProgram({ channels: [{ channel: t.channel, events: planned.events }] }, job.machine);
   return {
@@ -249,8 +232,9 @@ export const candidatesFor = (
   job: Job,
   span: PickedSpan,
   side: 'outer' | 'inner',
+  holding: string,
   cache: DeriveCache = new DeriveCache(),
-): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, cache)]);
+): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, holding, cache)]);
 
 const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnType<typeof regionBounds> | null => {
   const elements = side === 'outer' ? part.outer : part.inner;
@@ -275,35 +259,49 @@ const metalOf = (
   return regionVolume(subtractRegion(intersectRegions(stock, window), part.region));
 };
 
-/** Where a new operation of a kind belongs in the order: after the last of smaller or equal rank, never after a cutoff. */
-export const landingPlace = (job: Job, kind: OperationKind): number => {
+/** The stretch of a channel's order that belongs to a holding: its operations stand together there. */
+const stretchOf = (job: Job, order: readonly string[], holding: string): { from: number; to: number } => {
+  const rank = (id: string): number => job.holdingOrder.indexOf(job.operations[id].holding);
+  const own = job.holdingOrder.indexOf(holding);
+  const from = order.filter((id) => rank(id) < own).length;
+  return { from, to: from + order.filter((id) => rank(id) === own).length };
+};
+
+/** Where a new operation of a kind belongs in the order: in its holding after the last of smaller or equal rank, never after a cutoff. */
+export const landingPlace = (job: Job, kind: OperationKind, holding: string): number => {
   const order = job.order[job.machine.channels[0].id] ?? [];
+  const { from, to } = stretchOf(job, order, holding);
   const covers = (id: string): string | null => {
     const op = job.operations[id];
     return isCutting(op) ? kindOf(op).covers : null;
   };
   const own = namesOf({ kind });
-  const cutoff = order.findIndex((id) => covers(id) === 'sever');
+  const cutoff = order.findIndex((id, i) => i >= from && i < to && covers(id) === 'sever');
   const severs = kind !== 'wait' && kindOf({ kind: kind as CuttingKind }).covers === 'sever';
-  const end = cutoff >= 0 && !severs ? cutoff : order.length;
-  let at = 0;
-  for (let i = 0; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;
+  const end = cutoff >= 0 && !severs ? cutoff : to;
+  let at = from;
+  for (let i = from; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;
   return Math.min(at, end);
 };
 
 /** Why an operation may not stand at a place in its channel's order (counted without itself), or null. */
 export const whyNotThere = (job: Job, id: string, channel: string, to: number): string | null => {
-  const rest = (job.order[channel] ?? []).filter((k) => k !== id).map((k) => job.operations[k]);
+  const others = (job.order[channel] ?? []).filter((k) => k !== id);
   const op = job.operations[id];
+  const stretch = stretchOf(job, others, op.holding);
+  if (to < stretch.from || to > stretch.to)
+    return `It belongs to “${job.holdings[op.holding].name}”; the work is held otherwise there.`;
   if (!isCutting(op)) return null;
+  const rest = others.slice(stretch.from, stretch.to).map((k) => job.operations[k]);
+  const at = to - stretch.from;
   const covers = (k: (typeof rest)[number]): string | null => (isCutting(k) && k.on ? kindOf(k).covers : null);
   const own = kindOf(op);
   const cutoff = rest.findIndex((k) => covers(k) === 'sever');
-  if (own.covers !== 'sever' && cutoff >= 0 && to > cutoff) return 'The part is off after the cutoff.';
-  if (own.covers === 'sever' && to < rest.length) return 'The cutoff comes last.';
+  if (own.covers !== 'sever' && cutoff >= 0 && at > cutoff) return 'The part is off after the cutoff.';
+  if (own.covers === 'sever' && at < rest.length) return 'The cutoff comes last.';
   const hole = rest.findIndex((k) => covers(k) === 'hole');
-  if (own.needsHole && hole >= 0 && to <= hole) return 'Boring needs the drilled hole first.';
+  if (own.needsHole && hole >= 0 && at <= hole) return 'Boring needs the drilled hole first.';
   const needing = rest.findIndex((k) => isCutting(k) && k.on && kindOf(k).needsHole);
-  if (own.covers === 'hole' && needing >= 0 && to > needing && hole < 0) return 'The boring after it needs this hole.';
+  if (own.covers === 'hole' && needing >= 0 && at > needing && hole < 0) return 'The boring after it needs this hole.';
   return null;
 };

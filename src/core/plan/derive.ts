@@ -1,7 +1,6 @@
 import { checkMotion, frameOfTool } from '../checks';
 import { type Finding, note } from '../findings';
-import { type Region, regionVolume, unionRegions } from '../geometry';
-import { chuckRegion, jawRegion, partZeroInMachine, stockRegion } from '../holding';
+import { type Region, regionVolume } from '../geometry';
 import {
   type ChannelTimeline,
   isMove,
@@ -14,12 +13,13 @@ import {
 import { type CuttingOperation, isCutting, kindOf, type Planned, planOperation, planWait, see } from '../operations';
 import type { Part } from '../part';
 import { type ToolSection, toolFacts } from '../tooling';
-import { type Checked, DeriveCache, type Held, type SeenPart, seenPart } from './cache';
+import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
-import { endFindings, endOf } from './end';
+import { endFindings, endOf, endOfHolding, type HoldingEnd } from './end';
 import { withFormulas } from './formulas';
 import { hashOf, hashRegion, hashWay, keepHash } from './hash';
+import { asDrawn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -27,6 +27,7 @@ import { markOrder, type Turn, unsynchronised } from './sequence';
 import { validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
+export type { Held } from './held';
 export type { OperationLoad } from './load';
 
 export type OperationState = 'ready' | 'attention' | 'blocked' | 'off';
@@ -36,6 +37,7 @@ export type { OperationTimes };
 export interface DerivedOperation {
   readonly id: string;
   readonly channel: string;
+  readonly holding: string;
   readonly state: OperationState;
   readonly station: number | null;
   readonly section: ToolSection | null;
@@ -52,23 +54,30 @@ export interface DerivedOperation {
 }
 
 export interface Derived {
+  /** The part as it is drawn. */
   readonly part: Part;
-  readonly rawStock: Region;
-  readonly jaws: Region;
-  readonly chuck: Region;
+  /** Every holding of the job in its order, with what it holds. */
+  readonly holdings: readonly Held[];
   /** In the order in which they change the stock. */
   readonly operations: readonly DerivedOperation[];
   readonly program: MotionProgram;
   readonly timeline: Timeline;
   readonly findings: readonly Finding[];
   readonly coverage: Coverage;
-  /** What stays in the chuck, and the piece that came off (or the whole front when nothing did). */
+  /** In the last holding: what stays in its jaws, and the piece that came off (or all of it when nothing did). */
   readonly finalStock: Region;
   readonly finished: Region;
   readonly leftover: Region;
   readonly gouge: Region;
   readonly leftoverVolume: number;
 }
+
+/** The raw stock of a job: what its first holding was given. */
+export const rawStockOf = (derived: Derived): Region => derived.holdings[0].rawStock;
+
+/** The holding of that name in a derived job. */
+export const heldIn = (derived: Derived, id: string): Held =>
+  derived.holdings.find((h) => h.id === id) ?? derived.holdings[0];
 
 export interface DeriveProgress {
   readonly done: number;
@@ -103,7 +112,7 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
   return world.finish(done, timeline);
 }
 
-/** The order of operations by when they begin; those that never run keep their place after the one before them. */
+/** The order of operations by when they begin, holding by holding; those that never run keep their place after the one before them. */
 const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] => {
   if (job.machine.channels.length < 2) return [...order];
   const start = new Map<string, number>();
@@ -112,11 +121,19 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
       if (isMove(t.event) && t.event.purpose === 'cut' && !start.has(t.event.op)) start.set(t.event.op, t.start);
   let last = 0;
   const at = order.map((t) => (last = start.get(t.id) ?? last));
+  const rank = order.map((t) => job.holdingOrder.indexOf(t.holding));
   return order
     .map((t, i) => ({ t, i }))
-    .sort((a, b) => at[a.i] - at[b.i] || a.i - b.i)
+    .sort((a, b) => rank[a.i] - rank[b.i] || at[a.i] - at[b.i] || a.i - b.i)
     .map(({ t }) => t);
 };
+
+/** A holding with what all its operations have in common. */
+interface Workplace {
+  readonly held: Held;
+  readonly cutoffWidth: number;
+  readonly checkBase: string;
+}
 
 /** One job with all that is the same for its operations. */
 class World {
@@ -124,12 +141,14 @@ class World {
   /** The job with tools that stay the same objects from derive to derive as long as they say the same. */
   private readonly job: Job;
   private readonly seen: SeenPart;
-  private readonly held: Held;
   private readonly general: Finding[];
-  private readonly cutoffWidth: number;
+  private readonly partKey: string;
   private readonly machineKey: string;
-  private readonly checkBase: string;
   private readonly loadBase: string;
+  private places: Workplace[] = [];
+  private ends: HoldingEnd[] = [];
+  /** Found while the work passes from holding to holding. */
+  private passing: Finding[] = [];
 
   constructor(
     document: Job,
@@ -141,36 +160,11 @@ class World {
     ]);
     const job: Job = { ...document, tools: Object.fromEntries(tools) };
     this.job = job;
-    this.seen = cache.parts.get(hashOf(job.part, job.units), () => seenPart(structuredClone(job.part), job.units));
+    this.partKey = hashOf(job.part, job.units);
+    this.seen = cache.parts.get(this.partKey, () => seenPart(structuredClone(job.part), job.units));
     this.part = this.seen.part;
-    // a spindle that is not there is told; the drawing still needs a chuck to show
-    const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle) ?? job.machine.spindles[0];
-    this.held = cache.holdings.get(hashOf(job.stock, job.holding, spindle), () => {
-      const jaws = jawRegion(job.stock, job.holding);
-      const chuck = chuckRegion(job.stock, job.holding, spindle);
-      return {
-        rawStock: stockRegion(job.stock, job.holding, spindle),
-        jaws,
-        chuck,
-        fixtures: unionRegions(jaws, chuck),
-        zeroZ: partZeroInMachine(job.stock, job.holding, spindle),
-      };
-    });
-    this.general = [
-      ...validateReferences(job),
-      ...validateHolding(job, this.part),
-      ...validateOrder(job),
-      ...unsynchronised(job),
-      ...toolChangeFindings(job),
-    ];
-    this.cutoffWidth = Math.max(0, ...Object.values(job.operations).map((op) => this.bladeOf(op)));
+    this.general = [...validateReferences(job), ...validateOrder(job), ...unsynchronised(job)];
     this.machineKey = hashOf(job.machine);
-    this.checkBase = hashOf(
-      hashRegion(this.part.region),
-      hashRegion(this.held.fixtures),
-      this.machineKey,
-      this.held.zeroZ,
-    );
     this.loadBase = hashOf(job.material, job.machine.spindles);
   }
 
@@ -180,26 +174,76 @@ class World {
     return tool ? toolFacts(tool).bladeWidth : 0;
   }
 
-  /** Plans and checks every operation in its turn. */
+  /** Puts the work into a holding: its bar, or what the one before has left. */
+  private enter(id: string): Workplace {
+    const { job, cache, part } = this;
+    const holding = job.holdings[id];
+    const spindle = spindleOf(job, holding);
+    const piece = this.pieceFor(holding);
+    const key = hashOf(id, holding, spindle, this.partKey, piece === null ? null : hashRegion(piece));
+    const held = cache.holdings.get(key, () => hold(id, holding, spindle, part, piece));
+    if (piece !== null) this.passing.push(...pieceFindings(held, holding));
+    const blades = Object.values(job.operations).filter((op) => op.holding === id);
+    return {
+      held,
+      cutoffWidth: Math.max(0, ...blades.map((op) => this.bladeOf(op))),
+      checkBase: hashOf(hashRegion(held.part.region), hashRegion(held.fixtures), this.machineKey, held.zeroZ),
+    };
+  }
+
+  /** The piece that a holding takes over, in its own coordinates; null for a bar. */
+  private pieceFor(holding: Job['holdings'][string]): Region | null {
+    const { stock } = holding;
+    if (stock.form === 'bar') return null;
+    const i = this.places.findIndex((p) => p.held.id === stock.holding);
+    if (i < 0) return [];
+    const from = this.places[i].held;
+    const { piece, whole } = givenBy(from, this.job.holdings[from.id], this.ends[i].off, this.ends[i].all);
+    if (whole)
+      this.passing.push(
+        note('blocking', 'piece-not-off', null, { holding: holding.name, from: from.name }, null, { holding: from.id }),
+      );
+    const key = hashOf('piece', hashRegion(piece), this.partKey, from.turned, holding.turned);
+    return this.cache.pieces.get(key, () => asDrawn(this.part, holding.turned, asDrawn(this.part, from.turned, piece)));
+  }
+
+  /** Plans and checks every operation in its turn, holding by holding. */
   *operations(order: readonly Turn[]): Generator<DeriveProgress, DerivedOperation[]> {
     const done: DerivedOperation[] = [];
-    const contours: string[] = [];
-    let stock = this.held.rawStock;
-    for (const [i, turn] of order.entries()) {
-      yield { done: i, all: order.length };
-      const made = this.operation(turn, stock, contours);
-      stock = made.after;
-      done.push(made);
+    this.places = [];
+    this.ends = [];
+    this.passing = [];
+    for (const id of this.job.holdingOrder) {
+      const place = this.enter(id);
+      this.places.push(place);
+      const own: DerivedOperation[] = [];
+      const contours: string[] = [];
+      let stock = place.held.rawStock;
+      for (const turn of order) {
+        if (turn.holding !== id) continue;
+        yield { done: done.length + own.length, all: order.length };
+        const made = this.operation(turn, place, stock, contours);
+        stock = made.after;
+        own.push(made);
+      }
+      done.push(...own);
+      this.ends.push(endOfHolding(this.job, place.held, own));
     }
     return done;
   }
 
-  private operation({ id, channel }: Turn, stock: Region, contours: string[]): DerivedOperation {
+  private operation(
+    { id, channel, holding }: Turn,
+    at: Workplace,
+    stock: Region,
+    contours: string[],
+  ): DerivedOperation {
     const { job } = this;
     const listed = job.operations[id];
     const idle = (state: OperationState, more: Partial<DerivedOperation> = {}): DerivedOperation => ({
       id,
       channel,
+      holding,
       state,
       station: null,
       section: null,
@@ -218,13 +262,13 @@ class World {
     if (!isCutting(listed))
       return idle('ready', { events: this.cache.waits.get(hashOf(listed), () => planWait(listed)) });
     const { op, findings: broken } = withFormulas(listed, this.seen.names, job.units);
-    const { resolved, station, section, findings } = resolveOperation(job, op, channel);
+    const { resolved, station, section, findings } = resolveOperation(job, op, channel, at.held);
     const invalid = [...broken, ...findings, ...validateOperation(op)];
-    if (!resolved || invalid.length > 0 || this.part.region.length === 0)
+    if (!resolved || invalid.length > 0 || this.part.region.length === 0 || stock.length === 0)
       return idle('blocked', { station, section, findings: invalid });
-    const { planned, key } = this.plan(op, resolved, stock, contours);
+    const { planned, key } = this.plan(op, resolved, at, stock, contours);
     if (planned.contourKey) contours.push(planned.contourKey);
-    const checked = this.check(op, resolved, planned, stock);
+    const checked = this.check(op, resolved, at, planned, stock);
     const { load, findings: loading } = this.cache.loads.get(hashOf(key, this.loadBase), () => {
       const made = loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place);
       return { load: made, findings: loadFindings(op, made, resolved.tool, job.material) };
@@ -233,7 +277,7 @@ class World {
       ...planned.findings,
       ...checked.findings,
       ...loading,
-      ...roughnessFinding(op, resolved.tool, this.askedRoughness(op)),
+      ...roughnessFinding(op, resolved.tool, this.askedRoughness(op, at.held.part)),
     ];
     return idle(worst(all), {
       station,
@@ -251,18 +295,19 @@ class World {
   private plan(
     op: CuttingOperation,
     at: Resolved,
+    { held, cutoffWidth }: Workplace,
     stock: Region,
     contours: readonly string[],
   ): { planned: Planned; key: string } {
     const kind = kindOf(op);
     const seen = see(kind, op, {
-      part: this.part,
+      part: held.part,
       metal: stock,
-      fixtures: this.held.fixtures,
+      fixtures: held.fixtures,
       section: keepHash(at.section),
       tool: keepHash(at.tool),
       place: at.place,
-      cutoffWidth: this.cutoffWidth,
+      cutoffWidth,
       cycleContours: [...contours],
     });
     keepHash(seen.contour);
@@ -282,9 +327,15 @@ class World {
     return { planned, key };
   }
 
-  private check(op: CuttingOperation, at: Resolved, planned: Planned, stock: Region): Checked {
+  private check(
+    op: CuttingOperation,
+    at: Resolved,
+    { held, checkBase }: Workplace,
+    planned: Planned,
+    stock: Region,
+  ): Checked {
     const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), at.carrier.id, hashRegion(stock));
-    return this.cache.checks.get(key + this.checkBase, () => {
+    return this.cache.checks.get(key + checkBase, () => {
       try {
         const { findings, stock: after } = checkMotion({
           op: op.id,
@@ -292,12 +343,12 @@ class World {
           section: at.section,
           frame: frameOfTool(at.section),
           stock,
-          part: this.part.region,
-          jaws: this.held.jaws,
-          chuck: this.held.chuck,
+          part: held.part.region,
+          jaws: held.jaws,
+          chuck: held.chuck,
           machine: this.job.machine,
           carrier: at.carrier,
-          zeroZ: this.held.zeroZ,
+          zeroZ: held.zeroZ,
         });
         return { findings, after, removed: Math.max(0, regionVolume(stock) - regionVolume(after)) };
       } catch (error) {
@@ -308,10 +359,10 @@ class World {
   }
 
   /** Finest roughness asked for on the elements of an operation's span, Ra in µm. */
-  private askedRoughness(op: CuttingOperation): number | null {
+  private askedRoughness(op: CuttingOperation, part: Part): number | null {
     const { roughness } = this.seen;
     if (roughness.size === 0) return null;
-    const list = kindOf(op).side === 'inner' ? this.part.inner : this.part.outer;
+    const list = kindOf(op).side === 'inner' ? part.inner : part.outer;
     const a = op.span ? list.findIndex((e) => e.id === op.span?.from) : 0;
     const b = op.span ? list.findIndex((e) => e.id === op.span?.to) : list.length - 1;
     const asked = list
@@ -321,18 +372,31 @@ class World {
     return asked.length > 0 ? Math.min(...asked) : null;
   }
 
+  /** Events of every channel, holding by holding, with what stands at the beginning of each. */
   private program(done: readonly DerivedOperation[]): MotionProgram {
-    const byId = new Map(done.map((d) => [d.id, d]));
-    return {
-      channels: this.job.machine.channels.map((c) => {
-        const events = (this.job.order[c.id] ?? []).flatMap((id) => byId.get(id)?.events ?? []);
-        return {
-          channel: c.id,
-          events:
-            events.length > 0 ? [...this.cache.homings.get(events[0].op, () => homing(events[0].op)), ...events] : [],
-        };
-      }),
-    };
+    const { job } = this;
+    const channels = job.machine.channels.map((c) => c.id);
+    const lists = new Map(channels.map((c) => [c, [] as MotionEvent[]]));
+    let begun = false;
+    for (const holding of job.holdingOrder) {
+      const own = done.filter((d) => d.holding === holding && d.events.length > 0);
+      if (own.length === 0) continue;
+      for (const channel of channels) {
+        const here = own.filter((d) => d.channel === channel);
+        const list = lists.get(channel) ?? [];
+        // a channel with nothing to do in this holding waits for the others all the same
+        const op = (here[0] ?? own[0]).id;
+        if (begun) {
+          const reload = { op, holding, ends: job.programs === 'each', channels };
+          list.push(...this.cache.homings.get(hashOf(reload), () => [{ kind: 'reload', purpose: 'setup', ...reload }]));
+        }
+        if (here.length === 0) continue;
+        list.push(...this.cache.homings.get(op, () => homing(op)));
+        for (const d of sorted(here, job.order[channel] ?? [])) for (const e of d.events) list.push(e);
+      }
+      begun = true;
+    }
+    return { channels: channels.map((channel) => ({ channel, events: lists.get(channel) ?? [] })) };
   }
 
   private made: MotionProgram = { channels: [] };
@@ -345,25 +409,30 @@ class World {
   finish(done: readonly DerivedOperation[], timeline: Timeline): Derived {
     const { job } = this;
     const timed = withTimes(done, timeline.channels);
+    const holdings = this.places.map((p) => p.held);
     const general = [
       ...this.general,
-      ...gripFindings(
-        job,
-        done.map((d) => d.load),
-      ),
+      ...holdings.flatMap((h) => [
+        ...validateHolding(job, h),
+        ...toolChangeFindings(job, h),
+        ...gripFindings(
+          job,
+          h,
+          done.filter((d) => d.holding === h.id).map((d) => d.load),
+        ),
+      ]),
+      ...this.passing,
     ];
     if (timeline.kind === 'deadlock')
       for (const w of timeline.waiting)
         general.push(
           note('blocking', 'deadlock', w.op, { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') }),
         );
-    const end = endOf(job, this.part, this.held.rawStock, timed, this.cache.ends);
-    general.push(...endFindings(end, this.part, timed));
+    const end = endOf(job, this.part, holdings, this.ends, timed, this.cache.ends);
+    general.push(...endFindings(end, this.part, timed, holdings[holdings.length - 1].id));
     return {
       part: this.part,
-      rawStock: this.held.rawStock,
-      jaws: this.held.jaws,
-      chuck: this.held.chuck,
+      holdings,
       operations: timed,
       program: this.made,
       timeline,
@@ -383,6 +452,12 @@ const homing = (op: string): MotionEvent[] => [
   { kind: 'home', axes: ['X'], op, purpose: 'tool-change' },
   { kind: 'home', axes: ['Z'], op, purpose: 'tool-change' },
 ];
+
+/** Operations in the order of their channel's list. */
+const sorted = (list: readonly DerivedOperation[], order: readonly string[]): DerivedOperation[] => {
+  const at = new Map(order.map((id, i) => [id, i]));
+  return [...list].sort((a, b) => (at.get(a.id) ?? 0) - (at.get(b.id) ?? 0));
+};
 
 const worst = (findings: readonly Finding[]): OperationState =>
   findings.some((f) => f.severity === 'blocking')

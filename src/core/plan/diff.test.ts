@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { applyDiff, diffDocuments, invertDiff, isEmptyDiff, withValues } from './diff';
 
@@ -49,12 +50,12 @@ describe('a diff', () => {
   it('of one edit in a job names one place', () => {
     const job = demoJob('LM-118');
     const next = structuredClone(job);
-    next.holding.stickOut += 1;
+    barOf(next).stickOut += 1;
     const d = diffDocuments(job, next);
     expect(d).toEqual({
       added: {},
       removed: {},
-      updated: { '/holding/stickOut': [job.holding.stickOut, next.holding.stickOut] },
+      updated: { '/holdings/h1/stock/stickOut': [barOf(job).stickOut, barOf(next).stickOut] },
     });
     expect(JSON.stringify(d).length).toBeLessThan(120);
   });
@@ -73,11 +74,11 @@ describe('a diff', () => {
   });
   it('made of values puts them at their places and keeps the rest', () => {
     const job = demoJob('LM-101');
-    const next = withValues(job, { '/holding/safeDistance': 2, '/operations/op3/cutting/coolant': false });
-    expect(next.holding.safeDistance).toBe(2);
-    expect(job.holding.safeDistance).not.toBe(2);
+    const next = withValues(job, { '/holdings/h1/safeDistance': 2, '/operations/op3/cutting/coolant': false });
+    expect(holdingOf(next).safeDistance).toBe(2);
+    expect(holdingOf(job).safeDistance).not.toBe(2);
     expect(Object.keys(diffDocuments(job, next).updated).sort()).toEqual([
-      '/holding/safeDistance',
+      '/holdings/h1/safeDistance',
       '/operations/op3/cutting/coolant',
     ]);
     expect(withValues(job, {})).toBe(job);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MaterialSchema } from '../cutting';
-import { HoldingSchema, StockSchema } from '../holding';
+import { HoldingSchema } from '../holding';
 import { MachineSchema } from '../machine';
 import { OperationSchema } from '../operations';
 import { PartSchema } from '../part';
@@ -8,7 +8,7 @@ import { MountsSchema, ToolSchema } from '../tooling';
 import { upgraded } from './upgrade';
 
 export const JOB_FORMAT = 'lively-spindle-job';
-export const JOB_VERSION = 3;
+export const JOB_VERSION = 4;
 
 const text = (most: number) => z.string().max(most);
 
@@ -29,8 +29,11 @@ export const JobSchema = z.object({
   material: MaterialSchema,
   machine: MachineSchema,
   part: PartSchema,
-  stock: StockSchema,
-  holding: HoldingSchema,
+  holdings: z.record(z.string().max(80), HoldingSchema),
+  /** The holdings in the order in which the work passes through them. */
+  holdingOrder: z.array(z.string().max(80)).min(1).max(12),
+  /** Between two holdings by hand: a program for each, or one program with a stop. */
+  programs: z.enum(['each', 'one']).default('each'),
   tools: z.record(z.string().max(80), ToolSchema),
   /** Where each tool stands, for each carrier. */
   mounts: MountsSchema,
@@ -76,7 +79,29 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
       listed.add(id);
     });
   }
+  const holdings = Object.keys(job.holdings);
+  const known = holdings.join(', ');
+  job.holdingOrder.forEach((id, i) => {
+    if (!(id in job.holdings))
+      say(`holdingOrder.${i}`, `No holding is called “${id}”. Remove it from the order or add the holding.`);
+    if (job.holdingOrder.indexOf(id) < i)
+      say(`holdingOrder.${i}`, `Holding “${id}” stands twice in the order. Keep one.`);
+  });
+  for (const [id, holding] of Object.entries(job.holdings)) {
+    const place = job.holdingOrder.indexOf(id);
+    if (place < 0) say(`holdings.${id}`, 'The holding is not in the order of holdings. Add it there.');
+    const { stock } = holding;
+    if (stock.form === 'bar') continue;
+    const source = job.holdingOrder.indexOf(stock.holding);
+    if (source < 0 || source >= place)
+      say(
+        `holdings.${id}.stock.holding`,
+        `Its work comes from holding “${stock.holding}”, which does not come before it. Name one that does, or give it a bar.`,
+      );
+  }
   for (const [id, op] of Object.entries(job.operations)) {
+    if (!(op.holding in job.holdings))
+      say(`operations.${id}.holding`, `The job has no holding “${op.holding}”. Name one of ${known}.`);
     if (op.id !== id)
       say(`operations.${id}.id`, `The operation says “${op.id}” but is filed under “${id}”. Make both the same.`);
     if (!listed.has(id)) say(`operations.${id}`, 'The operation is in no channel’s order. Add it to one.');

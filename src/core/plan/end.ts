@@ -1,16 +1,17 @@
 import { compareWithPart } from '../checks';
 import { type Finding, note } from '../findings';
 import { greatestHalfThickness, point, type Region, regionBounds, regionVolume } from '../geometry';
-import { jawFront, jawLength } from '../holding';
+import { jawLength } from '../holding';
 import { isMove } from '../motion';
 import { isCutting, kindOf } from '../operations';
-import type { Part } from '../part';
+import { type Part, turnedRound, turnedSide } from '../part';
 import { separate } from '../stock';
 import type { Shelf } from './cache';
 import { type Coverage, coverageOf } from './coverage';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { hashOf, hashRegion } from './hash';
+import { asDrawn, type Held } from './held';
 
 /** The state of things after the last operation, held against the part. */
 export interface End {
@@ -33,41 +34,66 @@ export interface End {
 /** Metal left or missing that is thinner than this is not worth a word, mm: a few chords of the polygons. */
 const TELLING = 0.004;
 
-export const endOf = (
-  job: Job,
-  part: Part,
-  rawStock: Region,
-  timed: readonly DerivedOperation[],
-  ends: Shelf<End>,
-): End => {
-  const stock = timed.at(-1)?.after ?? rawStock;
-  const severing = timed.find((d) => {
+/** What a holding leaves once its operations are done. */
+export interface HoldingEnd {
+  /** All the metal, what came off a bar, and what stays in the jaws. */
+  readonly all: Region;
+  readonly off: Region;
+  readonly kept: Region;
+  /** The operation that should have taken a piece off. */
+  readonly severing: string | null;
+}
+
+export const endOfHolding = (job: Job, held: Held, own: readonly DerivedOperation[]): HoldingEnd => {
+  const all = own.at(-1)?.after ?? held.rawStock;
+  const severing = own.find((d) => {
     const op = job.operations[d.id];
     return isCutting(op) && kindOf(op).covers === 'sever' && d.events.length > 0;
   });
-  const finishing = timed
-    .filter((d) => d.events.length > 0)
-    .map((d) => job.operations[d.id])
-    .filter(isCutting)
-    .filter((op) => kindOf(op).covers === 'finish')
-    .map((op) => kindOf(op).side);
+  if (!severing) return { all, off: [], kept: all, severing: null };
+  const heldZ = held.seat.jawFront - jawLength(job.holdings[held.id]) / 2;
+  const { off, held: kept } = separate(all, heldZ);
+  return { all, off, kept, severing: severing.id };
+};
+
+/** `holdings` and `ends` go with one another; the last of them is where the part is done. */
+export const endOf = (
+  job: Job,
+  part: Part,
+  holdings: readonly Held[],
+  ends: readonly HoldingEnd[],
+  timed: readonly DerivedOperation[],
+  shelf: Shelf<End>,
+): End => {
+  const last = holdings[holdings.length - 1];
+  const { all, off, kept, severing } = ends[ends.length - 1];
+  const [first] = holdings;
+  const finishing = [
+    ...new Set(
+      timed
+        .filter((d) => d.events.length > 0)
+        .map((d) => job.operations[d.id])
+        .filter(isCutting)
+        .filter((op) => kindOf(op).covers === 'finish')
+        .map((op) => finishedSide(part, kindOf(op).side, job.holdings[op.holding].turned)),
+    ),
+  ];
   const key = hashOf(
     part.outer.map((e) => e.id),
     part.inner.map((e) => e.id),
     part.back.map((e) => e.id),
-    hashRegion(stock),
-    hashRegion(rawStock),
+    hashRegion(all),
+    hashRegion(off),
+    hashRegion(first.rawStock),
     hashRegion(part.region),
-    job.holding,
-    severing?.id,
+    holdings.map((h) => h.turned),
+    severing,
     finishing,
   );
-  const heldZ = jawFront(job.stock, job.holding) - jawLength(job.holding) / 2;
-  const parted = separate(stock, heldZ);
-  const off = severing !== undefined && parted.off.length > 0;
-  return ends.get(key, () => {
-    const finished = off ? parted.off : stock;
-    const compared = compareWithPart(finished, part.region, off);
+  const isOff = severing !== null && off.length > 0;
+  return shelf.get(key, () => {
+    const finished = isOff ? off : all;
+    const compared = compareWithPart(finished, last.part.region, isOff || holdings.length > 1);
     return {
       finished,
       leftover: compared.leftover,
@@ -76,12 +102,21 @@ export const endOf = (
       thickness: 2 * greatestHalfThickness(compared.leftover, 1e-3, TELLING / 2),
       missing: 2 * greatestHalfThickness(compared.gouge, 1e-3, TELLING / 2),
       missingVolume: regionVolume(compared.gouge),
-      coverage: coverageOf(part, finished, rawStock, finishing),
-      finalStock: parted.held.length > 0 ? parted.held : stock,
-      uncut: severing !== undefined && !off ? severing.id : null,
+      coverage: coverageOf(
+        part,
+        asDrawn(part, last.turned, finished),
+        asDrawn(part, first.turned, first.rawStock),
+        finishing,
+      ),
+      finalStock: kept.length > 0 ? kept : all,
+      uncut: severing !== null && !isOff ? severing : null,
     };
   });
 };
+
+/** The side of the drawn part that an operation finished. */
+const finishedSide = (part: Part, side: 'outer' | 'inner' | 'axis', turned: boolean): string =>
+  turned && side !== 'axis' ? turnedSide(turnedRound(part), side) : side;
 
 const centreOf = (region: Region): { x: number; y: number } | null => {
   if (region.length === 0) return null;
@@ -91,7 +126,7 @@ const centreOf = (region: Region): { x: number; y: number } | null => {
 };
 
 /** What the end of a job says about the job as a whole. */
-export const endFindings = (end: End, part: Part, timed: readonly DerivedOperation[]): Finding[] => {
+export const endFindings = (end: End, part: Part, timed: readonly DerivedOperation[], holding: string): Finding[] => {
   const findings: Finding[] = [];
   const active = timed.some((d) => d.events.some((e) => isMove(e)));
   const waiting = timed.some((d) => d.state === 'blocked');
@@ -105,6 +140,7 @@ export const endFindings = (end: End, part: Part, timed: readonly DerivedOperati
         null,
         { volume: end.leftoverVolume, thickness: end.thickness },
         centreOf(end.leftover),
+        { holding },
       ),
     );
   if (active && end.missing > 0)
@@ -115,6 +151,7 @@ export const endFindings = (end: End, part: Part, timed: readonly DerivedOperati
         null,
         { volume: end.missingVolume, thickness: end.missing },
         centreOf(end.gouge),
+        { holding },
       ),
     );
   const uncut = timed.find((d) => d.id === end.uncut);

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
 import { setTool } from '../../../tests/fixtures/turned';
@@ -29,11 +30,11 @@ const fixed = (id: string, value: number): Change => cutting(id, { speed: { mode
 const hold =
   (h: Record<string, unknown>): Change =>
   (j) =>
-    void Object.assign(j.holding, h);
+    void Object.assign('stickOut' in h ? barOf(j) : holdingOf(j), h);
 const stock =
   (s: Record<string, unknown>): Change =>
   (j) =>
-    void Object.assign(j.stock, s);
+    void Object.assign(barOf(j), s);
 const tool =
   (id: string, t: Parameters<typeof setTool>[2]): Change =>
   (j) =>
@@ -85,7 +86,7 @@ const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
     ['no room behind the part for the blade', 'cutoff-meets-jaws', hold({ stickOut: 25 })],
     ['a back limit within the jaws', 'behind-jaws', params('op3', { output: 'moves', backLimit: -46 })],
     ['a grip of a few millimetres', 'grip-short', hold({ grip: 6 })],
-    ['heavy jaws that open with speed', 'grip-lost', (j) => void Object.assign(j.holding.jaws, { mass: 3 })],
+    ['heavy jaws that open with speed', 'grip-lost', (j) => void Object.assign(holdingOf(j).jaws, { mass: 3 })],
     ['a weak clamping force', 'grip-lost', hold({ gripForce: 4000 })],
     ['a safe distance of a tenth', 'safe-distance-small', hold({ safeDistance: 0.1 })],
     ['a tool change among the metal', 'tool-change-close', hold({ toolChange: { diameter: 70, z: 8 } })],

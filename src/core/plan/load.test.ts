@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import type { MotionEvent } from '../motion';
 import { type CuttingOperation, isCutting, OperationSchema } from '../operations';
 import { coverageOf } from './coverage';
-import { derive } from './derive';
+import { derive, rawStockOf } from './derive';
 import type { Job } from './document';
 import { loadFindings, loadOf, roughnessFinding } from './load';
 import { resolveOperation } from './references';
@@ -18,7 +19,7 @@ const withSpeed = (speed: object, feed = 0.25): CuttingOperation =>
   OperationSchema.parse({ ...source, cutting: { speed, feed, coolant: true } }) as CuttingOperation;
 
 const resolved = (op: CuttingOperation, of: Job = job) => {
-  const r = resolveOperation(of, op, op.channel);
+  const r = resolveOperation(of, op, op.channel, derive(of).holdings[0]);
   if (!r.resolved) throw new Error(r.findings.map((f) => f.code).join());
   return r.resolved;
 };
@@ -39,7 +40,7 @@ describe('the load of a cut', () => {
     expect(l?.diameterMin).toBe(20);
     expect(l?.speedMin).toBeCloseTo(200_000 / (Math.PI * 40), 6);
     expect(l?.speedMax).toBeCloseTo(
-      Math.min(200_000 / (Math.PI * 20), job.holding.maxSpeed, job.machine.spindles[0].maxSpeed),
+      Math.min(200_000 / (Math.PI * 20), holdingOf(job).maxSpeed, job.machine.spindles[0].maxSpeed),
       6,
     );
     const fixed = load(withSpeed({ mode: 'fixed', value: 1500 }), 2);
@@ -121,12 +122,12 @@ describe('roughness against what is asked', () => {
 describe('coverage', () => {
   const d = derive(job);
   it('of the raw bar is raw everywhere, of the finished part finished everywhere', () => {
-    const raw = coverageOf(d.part, d.rawStock, d.rawStock, []);
+    const raw = coverageOf(d.part, rawStockOf(d), rawStockOf(d), []);
     expect(raw.map((c) => c.element).sort()).toEqual(
       [...d.part.outer, ...d.part.inner, ...d.part.back].map((e) => e.id).sort(),
     );
     expect(new Set(raw.filter((c) => c.left > 1.5).map((c) => c.state))).toEqual(new Set(['raw']));
-    const done = coverageOf(d.part, d.part.region, d.rawStock, ['outer', 'inner']);
+    const done = coverageOf(d.part, d.part.region, rawStockOf(d), ['outer', 'inner']);
     for (const c of done) expect(c, c.element).toMatchObject({ state: 'finished', left: 0 });
   });
   it('tells what is left along the normal, and calls it roughed before finishing and leftover after', () => {
@@ -136,12 +137,12 @@ describe('coverage', () => {
     if (!side) throw new Error('LM-101 has a cylinder');
     const grown = d.part.region.map((ring) => ring.map((p) => ({ x: p.x, y: p.y > 0.5 ? p.y + 0.3 : p.y })));
     const left = (finished: string[]) =>
-      coverageOf(d.part, grown, d.rawStock, finished).find((c) => c.element === side.id);
+      coverageOf(d.part, grown, rawStockOf(d), finished).find((c) => c.element === side.id);
     expect(left([])).toMatchObject({ state: 'roughed' });
     expect(left([])?.left).toBeCloseTo(0.3, 2);
     expect(left(['outer'])).toMatchObject({ state: 'leftover' });
   });
   it('of no part is nothing', () => {
-    expect(coverageOf({ ...d.part, region: [] }, d.rawStock, d.rawStock, [])).toEqual([]);
+    expect(coverageOf({ ...d.part, region: [] }, rawStockOf(d), rawStockOf(d), [])).toEqual([]);
   });
 });

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { barOf, withBar } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { FINDING_WORDS } from '../findings';
 import { regionVolume } from '../geometry';
-import { jawFront } from '../holding';
+import { barSeat } from '../holding';
 import { DeriveCache } from './cache';
 import { candidatesFor, landingPlace } from './candidates';
 import { derive, deriveSteps, hashRegion } from './derive';
@@ -70,17 +71,12 @@ describe('job files', () => {
     ['no object', () => 'hello', 'not-a-job', ''],
     ['another format', (j) => ({ ...j, format: 'other' }), 'not-a-job', 'format'],
     ['a newer version', (j) => ({ ...j, version: 99 }), 'newer-version', 'version'],
-    [
-      'a bad number',
-      (j) => ({ ...j, stock: { form: 'bar', diameter: -3, frontAllowance: 1 } }),
-      'shape',
-      'stock.diameter',
-    ],
+    ['a bad number', (j) => withBar(j as unknown as Job, { diameter: -3 }), 'shape', 'holdings.h1.stock.diameter'],
     [
       'a text for a number',
-      (j) => ({ ...j, stock: { form: 'bar', diameter: 'wide', frontAllowance: 1 } }),
+      (j) => withBar(j as unknown as Job, { diameter: 'wide' as unknown as number }),
       'shape',
-      'stock.diameter',
+      'holdings.h1.stock.diameter',
     ],
     ['an order that names nothing', (j) => ({ ...j, order: { '1': ['ghost'] } }), 'reference', 'order.1.0'],
   ])('with %s are refused with the place', (_name, change, code, place) => {
@@ -105,7 +101,7 @@ const edits: ((j: Job, n: number) => void)[] = [
   (j, n) => void (cutting(j, 'op3').feed = 0.2 + n / 100),
   (j, n) => void Object.assign((j.operations.op3 as { params: object }).params, { depth: 1.5 + n / 10 }),
   (j) => void (j.operations.op4.on = !j.operations.op4.on),
-  (j, n) => void (j.stock.diameter = 64 + n),
+  (j, n) => void (barOf(j).diameter = 64 + n),
   (j) => void j.order['1'].splice(2, 0, ...j.order['1'].splice(4, 1)),
   (j, n) => void (j.operations.op1.name = `face ${n}`),
   (j, n) => void Object.assign(j.part.outer.rows[2], { diameter: 50 - n / 10 }),
@@ -167,13 +163,13 @@ describe('derive', () => {
 describe('findings', () => {
   it('say how much stick-out is missing, and that much is enough', () => {
     const job = demoJob('LM-101');
-    job.holding.stickOut = 25;
+    barOf(job).stickOut = 25;
     const f = derive(job).findings.find((k) => k.code === 'cutoff-meets-jaws');
-    job.holding.stickOut = Number((f?.numbers as { needed?: number } | undefined)?.needed);
+    barOf(job).stickOut = Number((f?.numbers as { needed?: number } | undefined)?.needed);
     expect(derive(job).findings.some((k) => k.code === 'cutoff-meets-jaws')).toBe(false);
-    job.holding.stickOut -= 0.01;
+    barOf(job).stickOut -= 0.01;
     expect(derive(job).findings.some((k) => k.code === 'cutoff-meets-jaws')).toBe(true);
-    expect(jawFront(job.stock, job.holding)).toBeLessThan(-25);
+    expect(barSeat(barOf(job)).jawFront).toBeLessThan(-25);
   });
   it('have words for every code', () => {
     // every number or text that a sentence may ask for
@@ -190,7 +186,7 @@ describe('what can cut this', () => {
   it('ranks real paths and gives reasons', () => {
     const job = demoJob('LM-101');
     job.order['1'] = ['op1', 'op2', 'op7'];
-    const found = candidatesFor(job, { from: 'o2', to: 'o6' }, 'outer');
+    const found = candidatesFor(job, { from: 'o2', to: 'o6' }, 'outer', 'h1');
     expect(found[0].reach).toBeGreaterThan(0.9);
     // finishing raw metal in one cut is possible but doubtful, so roughing comes first
     expect(found[0].kind).toBe('outer-rough');
@@ -198,14 +194,14 @@ describe('what can cut this', () => {
     expect(['face-rough-80', 'rough-trigon']).toContain(found[0].tool);
     expect(found.find((c) => c.kind === 'outer-finish')?.doubtful).toBe(true);
     expect(found.filter((c) => c.reach === 0).every((c) => c.reason !== null)).toBe(true);
-    const inner = candidatesFor(job, { from: 'i1', to: 'i1' }, 'inner');
+    const inner = candidatesFor(job, { from: 'i1', to: 'i1' }, 'inner', 'h1');
     expect(inner.find((c) => c.kind === 'inner-rough')?.reach).toBeGreaterThan(0.5);
     expect(inner.every((c) => ['inner-rough', 'inner-finish', 'drill'].includes(c.kind))).toBe(true);
   });
   it('lands a new operation where it belongs, never after the cutoff', () => {
     const job = demoJob('LM-101');
-    expect(landingPlace(job, 'face')).toBe(1);
-    expect(landingPlace(job, 'inner-finish')).toBe(6);
-    expect(landingPlace(job, 'cutoff')).toBe(7);
+    expect(landingPlace(job, 'face', 'h1')).toBe(1);
+    expect(landingPlace(job, 'inner-finish', 'h1')).toBe(6);
+    expect(landingPlace(job, 'cutoff', 'h1')).toBe(7);
   });
 });

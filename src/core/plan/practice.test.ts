@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob, lineRow } from '../../../tests/fixtures/jobs';
 import { operation, setTool, tool, turnedJob } from '../../../tests/fixtures/turned';
 import type { FindingCode } from '../findings';
@@ -19,17 +20,17 @@ describe('grip at speed', () => {
     const pull = (speed: number): number => 3 * 0.6 * 0.044 * ((speed * 2 * Math.PI) / 60) ** 2;
     const top = 4000;
     // a third of the force is left exactly at 4000 rev/min
-    job.holding.gripForce = 1.5 * pull(top) * 1.001;
+    holdingOf(job).gripForce = 1.5 * pull(top) * 1.001;
     expect(find(job, 'grip-lost')).toBeUndefined();
-    job.holding.gripForce = 1.5 * pull(top) * 0.98;
+    holdingOf(job).gripForce = 1.5 * pull(top) * 0.98;
     const f = find(job, 'grip-lost');
     expect(f?.numbers).toMatchObject({ speed: 4000 });
-    expect(numbers(job, 'grip-lost').left).toBeCloseTo((job.holding.gripForce - pull(top)) / 1000, 3);
+    expect(numbers(job, 'grip-lost').left).toBeCloseTo((holdingOf(job).gripForce - pull(top)) / 1000, 3);
     expect(numbers(job, 'grip-lost').most).toBe(Math.floor((4000 * Math.sqrt(0.98)) / 10) * 10);
   });
   it('counts the speed that the cuts reach, not the limit of the machine', () => {
     const job = demoJob('LM-118');
-    job.holding.gripForce = 12_000;
+    holdingOf(job).gripForce = 12_000;
     const before = find(job, 'grip-lost')?.numbers as { speed: number } | undefined;
     for (const id of job.order['1']) cutting(job, id).speed = { mode: 'fixed', value: 600 };
     expect(before?.speed).toBeGreaterThan(600);
@@ -51,9 +52,9 @@ describe('bars that stick out', () => {
   });
   it('of stock want support beyond three diameters', () => {
     const job = demoJob('LM-155');
-    job.holding.stickOut = 3 * job.stock.diameter;
+    barOf(job).stickOut = 3 * barOf(job).diameter;
     expect(find(job, 'unsupported')).toBeUndefined();
-    job.holding.stickOut = 3 * job.stock.diameter + 1;
+    barOf(job).stickOut = 3 * barOf(job).diameter + 1;
     expect(numbers(job, 'unsupported').ratio).toBeCloseTo(3 + 1 / 18.5, 6);
   });
 });
@@ -109,14 +110,14 @@ describe('tool change', () => {
   it('is told when a long neighbour comes within 10 mm of the metal, and the remedy gives just that room', () => {
     for (const name of DEMO_JOBS) {
       const job = demoJob(name);
-      job.holding.toolChange = { diameter: 40, z: 12 };
+      holdingOf(job).toolChange = { diameter: 40, z: 12 };
       const f = find(job, 'tool-change-close');
       if (!f) throw new Error(name);
       const { gap, needed } = f.numbers as { gap: number; needed: number };
       expect(gap).toBeLessThan(10);
-      job.holding.toolChange.z = needed;
+      holdingOf(job).toolChange.z = needed;
       expect(find(job, 'tool-change-close')).toBeUndefined();
-      job.holding.toolChange.z = needed - 2;
+      holdingOf(job).toolChange.z = needed - 2;
       expect(find(job, 'tool-change-close')).toBeDefined();
     }
   });

@@ -1,9 +1,8 @@
 import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
-import { jawFront } from '../holding';
-import type { Part } from '../part';
 import { mountList, toolSection } from '../tooling';
 import type { Job } from './document';
+import type { Held } from './held';
 import type { OperationLoad } from './load';
 
 /** Free length over diameter above which a bar wants support. */
@@ -15,57 +14,87 @@ const LEAST_SAFE = 0.2;
 /** Room between a turning turret's tools and the metal, mm. */
 const INDEX_ROOM = 10;
 
-/** Stock and holding against the part. */
-export const validateHolding = (job: Job, part: Part): Finding[] => {
-  if (part.region.length === 0) return [note('blocking', 'part-missing', null, {})];
+/** A holding against what it holds. */
+export const validateHolding = (job: Job, held: Held): Finding[] => {
+  const { part, seat, id } = held;
+  if (part.region.length === 0) return id === job.holdingOrder[0] ? [note('blocking', 'part-missing', null, {})] : [];
   const result: Finding[] = [];
   const b = regionBounds(part.region);
-  const { stock, holding } = job;
-  if (stock.diameter < b.maxY * 2 - 1e-6)
-    result.push(
-      note('blocking', 'stock-too-small', null, { stock: stock.diameter, part: b.maxY * 2 }, point(b.minX, b.maxY)),
-    );
-  const front = jawFront(stock, holding);
-  if (b.minX < front - 1e-6) {
-    const needed = holding.stickOut + front - b.minX;
-    result.push(
-      note('blocking', 'stick-out-short', null, { missing: front - b.minX, needed }, point(front, stock.diameter / 2), {
-        remedy: { label: `Stick-out ${Math.ceil(needed)} mm`, set: { '/holding/stickOut': Math.ceil(needed) } },
-      }),
-    );
+  const holding = job.holdings[id];
+  const { stock } = holding;
+  const here = { holding: id };
+  const remedy = (label: string, field: string, value: number) => ({
+    holding: id,
+    remedy: { label, set: { [`/holdings/${id}/${field}`]: value } },
+  });
+  const { jawFront: front } = seat;
+  const diameter = 2 * seat.radius;
+  const stickOut = seat.front - front;
+  if (stock.form === 'bar') {
+    if (stock.diameter < b.maxY * 2 - 1e-6)
+      result.push(
+        note(
+          'blocking',
+          'stock-too-small',
+          null,
+          { stock: stock.diameter, part: b.maxY * 2 },
+          point(b.minX, b.maxY),
+          here,
+        ),
+      );
+    if (b.minX < front - 1e-6) {
+      const needed = stock.stickOut + front - b.minX;
+      const said = Math.ceil(needed);
+      result.push(
+        note(
+          'blocking',
+          'stick-out-short',
+          null,
+          { missing: front - b.minX, needed },
+          point(front, stock.diameter / 2),
+          remedy(`Stick-out ${said} mm`, 'stock/stickOut', said),
+        ),
+      );
+    }
   }
-  if (holding.stickOut > FREE * stock.diameter + 1e-6)
+  if (diameter > 0 && stickOut > FREE * diameter + 1e-6)
     result.push(
-      note('attention', 'unsupported', null, {
-        ratio: holding.stickOut / stock.diameter,
-        length: holding.stickOut,
-        diameter: stock.diameter,
-      }),
+      note('attention', 'unsupported', null, { ratio: stickOut / diameter, length: stickOut, diameter }, null, here),
     );
-  const least = Math.min(40, Math.max(8, stock.diameter * 0.35));
+  const least = Math.min(40, Math.max(8, diameter * 0.35));
   if (holding.grip < least - 1e-6)
     result.push(
-      note('attention', 'grip-short', null, { grip: holding.grip, least }, point(front, stock.diameter / 2), {
-        remedy: { label: `Grip ${Math.ceil(least)} mm`, set: { '/holding/grip': Math.ceil(least) } },
-      }),
+      note(
+        'attention',
+        'grip-short',
+        null,
+        { grip: holding.grip, least },
+        point(front, seat.radius),
+        remedy(`Grip ${Math.ceil(least)} mm`, 'grip', Math.ceil(least)),
+      ),
     );
   if (holding.safeDistance < LEAST_SAFE - 1e-9)
     result.push(
-      note('attention', 'safe-distance-small', null, { distance: holding.safeDistance, least: LEAST_SAFE }, null, {
-        remedy: { label: 'Safe distance 1 mm', set: { '/holding/safeDistance': 1 } },
-      }),
+      note(
+        'attention',
+        'safe-distance-small',
+        null,
+        { distance: holding.safeDistance, least: LEAST_SAFE },
+        null,
+        remedy('Safe distance 1 mm', 'safeDistance', 1),
+      ),
     );
   return result;
 };
 
-/** Grip that is left at the highest speed of the job: F(n) = F0 − jaws·m·r_cg·ω² (outside grip). */
-export const gripFindings = (job: Job, loads: readonly (OperationLoad | null)[]): Finding[] => {
-  const { jaws, gripForce } = job.holding;
+/** Grip that is left at the highest speed of a holding: F(n) = F0 − jaws·m·r_cg·ω² (outside grip). */
+export const gripFindings = (job: Job, held: Held, loads: readonly (OperationLoad | null)[]): Finding[] => {
+  const { jaws, gripForce } = job.holdings[held.id];
   const top = Math.max(0, ...loads.map((l) => l?.speedMax ?? 0));
   if (top <= 0) return [];
-  // the jaws' own mass lies about half their height above the bar
+  // the jaws' own mass lies about half their height above the work
   const height = Math.max(...jaws.steps.map((s) => s.height));
-  const radius = (job.stock.diameter / 2 + height / 2) / 1000;
+  const radius = (held.seat.radius + height / 2) / 1000;
   const pull = (speed: number): number => jaws.count * jaws.mass * radius * ((speed * 2 * Math.PI) / 60) ** 2;
   const left = gripForce - pull(top);
   if (left >= gripForce * GRIP_LEFT) return [];
@@ -79,7 +108,8 @@ export const gripFindings = (job: Job, loads: readonly (OperationLoad | null)[])
       { speed: top, left: Math.max(0, left) / 1000, force: gripForce / 1000, most: speed },
       null,
       {
-        remedy: { label: `Limit ${speed} rev/min`, set: { '/holding/maxSpeed': speed } },
+        holding: held.id,
+        remedy: { label: `Limit ${speed} rev/min`, set: { [`/holdings/${held.id}/maxSpeed`]: speed } },
       },
     ),
   ];
@@ -96,9 +126,11 @@ interface Passing {
  * Tools that come close to the metal when the turret indexes: while one tool stands at the tool change position, every
  * other passes its own working place, off by the difference of their gauge lengths.
  */
-export const toolChangeFindings = (job: Job): Finding[] => {
+export const toolChangeFindings = (job: Job, held: Held): Finding[] => {
   const result: Finding[] = [];
-  const { toolChange } = job.holding;
+  const { toolChange } = job.holdings[held.id];
+  if (held.rawStock.length === 0) return [];
+  const thick = regionBounds(held.rawStock).maxY;
   for (const carrier of Object.keys(job.mounts)) {
     if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
     const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap(({ mount }): Passing[] => {
@@ -120,8 +152,8 @@ export const toolChangeFindings = (job: Job): Finding[] => {
     let further = 0;
     for (const a of mounted)
       for (const b of mounted) {
-        const z = toolChange.z + a.gauge.x - b.gauge.x + b.low.x - job.stock.frontAllowance;
-        const r = toolChange.diameter / 2 + a.gauge.y - b.gauge.y + b.low.y - job.stock.diameter / 2;
+        const z = toolChange.z + a.gauge.x - b.gauge.x + b.low.x - held.seat.front;
+        const r = toolChange.diameter / 2 + a.gauge.y - b.gauge.y + b.low.y - thick;
         const gap = Math.max(z, r);
         if (gap >= INDEX_ROOM) continue;
         further = Math.max(further, INDEX_ROOM - z);
@@ -137,7 +169,8 @@ export const toolChangeFindings = (job: Job): Finding[] => {
         { tool: worst.tool.name, gap: worst.gap, least: INDEX_ROOM, needed },
         null,
         {
-          remedy: { label: `Tool change at Z${needed}`, set: { '/holding/toolChange/z': needed } },
+          holding: held.id,
+          remedy: { label: `Tool change at Z${needed}`, set: { [`/holdings/${held.id}/toolChange/z`]: needed } },
         },
       ),
     );

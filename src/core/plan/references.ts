@@ -1,6 +1,7 @@
 import { findDialect, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
-import { jawFront } from '../holding';
+import { onceFor, type Region, regionBounds } from '../geometry';
+import { WORK_OFFSETS } from '../holding';
 import type { Carrier } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
@@ -15,6 +16,7 @@ import {
   toolSection,
 } from '../tooling';
 import type { Job } from './document';
+import type { Held } from './held';
 
 /** Station of a tool on any carrier, or null. */
 export const stationOf = (job: Job, tool: string): number | null => {
@@ -34,6 +36,7 @@ export const resolveOperation = (
   job: Job,
   op: CuttingOperation,
   channel: string,
+  held: Held,
 ): { resolved: Resolved | null; station: number | null; section: ToolSection | null; findings: Finding[] } => {
   const findings: Finding[] = [];
   const stop = (f: Finding, station: number | null = null, section: ToolSection | null = null) => ({
@@ -85,44 +88,74 @@ export const resolveOperation = (
         carrier: carrier.name,
       }),
     );
-  const spindle = job.machine.spindles.find((s) => s.id === job.holding.spindle);
-  if (!spindle) return bad(note('blocking', 'spindle-unknown', op.id, { spindle: job.holding.spindle }));
+  const holding = job.holdings[held.id];
+  const spindle = job.machine.spindles.find((s) => s.id === holding.spindle);
+  if (!spindle) return bad(note('blocking', 'spindle-unknown', op.id, { spindle: holding.spindle }));
   if (findings.length > 0) return { resolved: null, station, section, findings };
-  const limit = Math.min(spindle.maxSpeed, job.holding.maxSpeed);
+  const limit = Math.min(spindle.maxSpeed, holding.maxSpeed);
   const own = op.cutting.speed.mode === 'surface' ? op.cutting.speed.clamp : null;
   const place: Place = {
     carrier: carrier.id,
     station,
     offset: offsetOf(mount),
+    holding: held.id,
     spindle: spindle.id,
     clamp: own === null ? limit : Math.min(limit, own),
-    workOffset: job.holding.workOffset,
-    toolChange: job.holding.toolChange,
-    safeDistance: job.holding.safeDistance,
-    stickOut: job.holding.stickOut,
-    jawFront: jawFront(job.stock, job.holding),
+    workOffset: holding.workOffset,
+    toolChange: holding.toolChange,
+    safeDistance: holding.safeDistance,
+    stickOut: held.seat.front - held.seat.jawFront,
+    jawFront: held.seat.jawFront,
     cycleRetract: findDialect(job.machine.dialect)?.cycles.retract ?? null,
     grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
-    stockDiameter: job.stock.diameter,
-    frontAllowance: job.stock.frontAllowance,
+    stockDiameter: 2 * thickest(held.rawStock),
+    stockFront: held.seat.front,
   };
   return { resolved: { tool, section, place, carrier }, station, section, findings };
 };
+
+/** Greatest radius of the stock that is held, looked up once. */
+const thickest = onceFor((stock: Region): number => (stock.length === 0 ? 0 : regionBounds(stock).maxY));
 
 /** References of the job as a whole that lead nowhere. */
 export const validateReferences = (job: Job): Finding[] => {
   const result: Finding[] = [];
   if (!isDialect(job.machine.dialect))
     result.push(note('blocking', 'dialect-unknown', null, { dialect: job.machine.dialect }));
-  if (!job.machine.spindles.some((s) => s.id === job.holding.spindle))
+  const zeros = new Map<string, string[]>();
+  for (const id of job.holdingOrder) {
+    const { spindle, workOffset, name } = job.holdings[id];
+    zeros.set(workOffset, [...(zeros.get(workOffset) ?? []), id]);
+    if (job.machine.spindles.some((s) => s.id === spindle)) continue;
+    const [first] = job.machine.spindles;
+    const remedy = { label: `Hold ${name} in ${first.name}`, set: { [`/holdings/${id}/spindle`]: first.id } };
+    result.push(note('blocking', 'spindle-unknown', null, { spindle }, null, { remedy, holding: id }));
+  }
+  for (const [code, ids] of zeros) {
+    if (ids.length < 2) continue;
+    const free = WORK_OFFSETS.find((w) => !zeros.has(w));
+    const last = ids[ids.length - 1];
     result.push(
-      note('blocking', 'spindle-unknown', null, { spindle: job.holding.spindle }, null, {
-        remedy: {
-          label: `Hold in ${job.machine.spindles[0].name}`,
-          set: { '/holding/spindle': job.machine.spindles[0].id },
+      note(
+        'attention',
+        'same-zero',
+        null,
+        { code, holdings: ids.map((id) => `“${job.holdings[id].name}”`).join(' and ') },
+        null,
+        {
+          holding: last,
+          ...(free
+            ? {
+                remedy: {
+                  label: `${free} for “${job.holdings[last].name}”`,
+                  set: { [`/holdings/${last}/workOffset`]: free },
+                },
+              }
+            : {}),
         },
-      }),
+      ),
     );
+  }
   const offsets = new Map<string, Mounted[]>();
   for (const m of mountList(job.mounts)) {
     const there = job.machine.carriers.find((c) => c.id === m.carrier);

@@ -5,6 +5,7 @@ import type { Job } from './document';
 export interface Turn {
   readonly id: string;
   readonly channel: string;
+  readonly holding: string;
 }
 
 const channelsOf = (job: Job): string[] => [
@@ -12,24 +13,33 @@ const channelsOf = (job: Job): string[] => [
   ...Object.keys(job.order).filter((id) => !job.machine.channels.some((c) => c.id === id)),
 ];
 
-/** Operations of all channels in an order that keeps their marks: channels take turns between common wait marks. */
+/** Operations of all channels, holding by holding, in an order that keeps their marks: channels take turns between common wait marks. */
 export const markOrder = (job: Job): Turn[] => {
   const queues = channelsOf(job).map((channel) => ({ channel, ids: [...(job.order[channel] ?? [])] }));
   const result: Turn[] = [];
+  const take = (q: (typeof queues)[number]): void => {
+    const id = q.ids.shift() as string;
+    result.push({ id, channel: q.channel, holding: job.operations[id].holding });
+  };
   for (;;) {
     let moved = false;
     for (const q of queues)
       while (q.ids.length > 0 && isCutting(job.operations[q.ids[0]])) {
-        result.push({ id: q.ids.shift() as string, channel: q.channel });
+        take(q);
         moved = true;
       }
     for (const q of queues)
       if (q.ids.length > 0) {
-        result.push({ id: q.ids.shift() as string, channel: q.channel });
+        take(q);
         moved = true;
       }
-    if (!moved) return result;
+    if (!moved) return byHolding(job, result);
   }
+};
+
+const byHolding = (job: Job, turns: readonly Turn[]): Turn[] => {
+  const rank = new Map(job.holdingOrder.map((id, i) => [id, i]));
+  return [...turns].sort((a, b) => (rank.get(a.holding) ?? 0) - (rank.get(b.holding) ?? 0));
 };
 
 interface Section {
@@ -39,11 +49,11 @@ interface Section {
 }
 
 /** A channel cut at its marks. */
-const sectionsOf = (job: Job, channel: string): Section[] => {
+const sectionsOf = (job: Job, channel: string, holding: string): Section[] => {
   const sections: Section[] = [{ mark: null, ids: [] }];
   for (const id of job.order[channel] ?? []) {
     const op = job.operations[id];
-    if (!op.on) continue;
+    if (!op.on || op.holding !== holding) continue;
     if (isCutting(op)) sections[sections.length - 1].ids.push(id);
     else sections.push({ mark: `${op.params.mark}:${[...op.params.channels].sort().join()}`, ids: [] });
   }
@@ -54,9 +64,12 @@ const sectionsOf = (job: Job, channel: string): Section[] => {
  * Operations of different channels that cut the same part with nothing to say which comes first: no mark between them, and
  * none right before both that lets them begin together. One finding for each pair of sections.
  */
-export const unsynchronised = (job: Job): Finding[] => {
+export const unsynchronised = (job: Job): Finding[] =>
+  job.holdingOrder.flatMap((holding) => unsynchronisedIn(job, holding));
+
+const unsynchronisedIn = (job: Job, holding: string): Finding[] => {
   const channels = channelsOf(job);
-  const sections = channels.map((c) => sectionsOf(job, c));
+  const sections = channels.map((c) => sectionsOf(job, c, holding));
   const findings: Finding[] = [];
   for (let a = 0; a < channels.length; a++)
     for (let b = a + 1; b < channels.length; b++) {

@@ -1,3 +1,4 @@
+import { FIRST_HOLDING } from '../holding';
 import { mountsFromStations, upgradedTool } from '../tooling';
 
 /** Steps that turn a document of one version into the next; older files are read for ever. */
@@ -31,10 +32,28 @@ const toolsApart = ({ stations, ...job }: Json): Json => ({
   mounts: mountsFromStations(stations, job.tools),
 });
 
+/** Version 3 had one bar and one holding; version 4 has holdings in their order, each with what it holds. */
+const severalHoldings = ({ stock, holding, ...job }: Json): Json => {
+  const bar = isObject(stock) && isObject(holding) ? { ...stock, stickOut: holding.stickOut } : stock;
+  const { stickOut: _, ...rest } = isObject(holding) ? holding : {};
+  const operations = isObject(job.operations)
+    ? Object.fromEntries(
+        Object.entries(job.operations).map(([id, op]) => [id, isObject(op) ? { ...op, holding: FIRST_HOLDING } : op]),
+      )
+    : job.operations;
+  return {
+    ...job,
+    operations,
+    holdings: { [FIRST_HOLDING]: { name: 'First side', ...rest, stock: bar } },
+    holdingOrder: [FIRST_HOLDING],
+  };
+};
+
 /** The step that leads on from each version. */
 export const UPGRADES: Readonly<Record<number, (job: Json) => Json>> = {
   1: (job) => ({ ...speedsAsUnion(job), version: 2 }),
   2: (job) => ({ ...toolsApart(job), version: 3 }),
+  3: (job) => ({ ...severalHoldings(job), version: 4 }),
 };
 
 /** A document brought up to `version`, step by step; documents that are no object, or newer, stay as they are. */

@@ -26,8 +26,10 @@ export const validateOperation = (op: CuttingOperation): Finding[] => {
 /** Order that cannot work, seen from the list alone. */
 export const validateOrder = (job: Job): Finding[] => {
   const result: Finding[] = [];
-  for (const ids of Object.values(job.order)) {
-    const active = ids.map((id) => job.operations[id]).filter((op) => op?.on);
+  for (const { ids, holding } of Object.values(job.order).flatMap((ids) =>
+    job.holdingOrder.map((holding) => ({ ids, holding })),
+  )) {
+    const active = ids.map((id) => job.operations[id]).filter((op) => op?.on && op.holding === holding);
     const cut = active.findIndex((op) => isCutting(op) && kindOf(op).covers === 'sever');
     if (cut >= 0 && cut < active.length - 1) {
       const after = active.slice(cut + 1).find(isCutting);

@@ -1,16 +1,17 @@
 import { describe, expect, it } from 'vitest';
+import { barOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { seeded } from '../../../tests/fixtures/random';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { DeriveCache } from './cache';
-import { type Derived, derive } from './derive';
+import { type Derived, derive, rawStockOf } from './derive';
 import type { Job } from './document';
 import { applyChanges, bodyAfter, type DerivedView, moveEnds, speedLine, trackOf, ViewSender } from './view';
 
 /** Everything that a view shows, taken from the derived job itself. */
 const expected = (d: Derived) => ({
   part: d.part,
-  fixtures: { rawStock: d.rawStock, jaws: d.jaws, chuck: d.chuck },
+  holdings: d.holdings.map(({ fixtures: _, zeroZ: __, ...h }) => h),
   findings: d.findings,
   coverage: d.coverage,
   end: { leftover: d.leftover, gouge: d.gouge, leftoverVolume: d.leftoverVolume },
@@ -26,8 +27,8 @@ const EDITS: ((j: Job, r: () => number) => void)[] = [
   (j) => {
     j.operations.op5.name += '!';
   },
-  (j, r) => void (j.holding.stickOut = 60 + Math.round(r() * 10)),
-  (j, r) => void (j.stock.diameter = 40 + Math.round(r() * 30)),
+  (j, r) => void (barOf(j).stickOut = 60 + Math.round(r() * 10)),
+  (j, r) => void (barOf(j).diameter = 40 + Math.round(r() * 30)),
   (j) => void j.order['1'].reverse(),
   (j) => {
     delete j.operations.op7;
@@ -103,7 +104,7 @@ describe('what a screen is told', () => {
       expect(track?.before).toBe(op.before);
       expect(bodyAfter(d, op.id)).toBe(op.after);
     }
-    expect(bodyAfter(d, null)).toBe(d.rawStock);
+    expect(bodyAfter(d, null)).toBe(rawStockOf(d));
   });
   it('a track asked for before an edit is not taken for one after it', () => {
     const cache = new DeriveCache();

@@ -4,7 +4,14 @@ import { isMove, type TimedEvent, type Timeline } from '../motion';
 import type { Part } from '../part';
 import type { ToolSection } from '../tooling';
 import type { Coverage } from './coverage';
-import type { Derived, DerivedOperation, OperationState, OperationTimes } from './derive';
+import {
+  type Derived,
+  type DerivedOperation,
+  type Held,
+  type OperationState,
+  type OperationTimes,
+  rawStockOf,
+} from './derive';
 import { hashOf, hashRegion } from './hash';
 import type { OperationLoad } from './load';
 
@@ -17,6 +24,7 @@ import type { OperationLoad } from './load';
 export interface OperationView {
   readonly id: string;
   readonly channel: string;
+  readonly holding: string;
   readonly state: OperationState;
   readonly station: number | null;
   readonly findings: readonly Finding[];
@@ -32,6 +40,9 @@ export interface OperationView {
   readonly times: OperationTimes;
 }
 
+/** A holding with what it holds. */
+export type HeldView = Omit<Held, 'fixtures' | 'zeroZ'>;
+
 /** The state after the last operation. */
 interface EndView {
   readonly leftover: Region;
@@ -40,8 +51,10 @@ interface EndView {
 }
 
 export interface DerivedView {
+  /** The part as it is drawn. */
   readonly part: Part;
-  readonly fixtures: { readonly rawStock: Region; readonly jaws: Region; readonly chuck: Region };
+  /** Every holding in its order, with the part as it lies there. */
+  readonly holdings: readonly HeldView[];
   /** In the order in which they change the stock. */
   readonly operations: readonly OperationView[];
   /** Findings of the job, then those of its operations. */
@@ -54,7 +67,7 @@ export interface DerivedView {
 /** What has changed between two views; what is missing is as before. */
 export interface ViewChanges {
   readonly part?: Part;
-  readonly fixtures?: DerivedView['fixtures'];
+  readonly holdings?: DerivedView['holdings'];
   readonly order?: readonly string[];
   readonly operations: readonly Omit<OperationView, 'times'>[];
   /** start, end, cutting, rapid and other of every operation, one after another. */
@@ -116,6 +129,7 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
   return {
     id: op.id,
     channel: op.channel,
+    holding: op.holding,
     state: op.state,
     station: op.station,
     findings: op.findings,
@@ -129,6 +143,9 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
 };
 
 const hashPart = onceFor((part: Part) => hashOf(part.boundary, part.problems, part.outer, part.inner, part.back));
+
+const hashHeld = (h: HeldView): string =>
+  hashOf(h.id, h.name, h.turned, h.seat, hashPart(h.part), ...[h.rawStock, h.jaws, h.chuck].map(hashRegion));
 
 /** What a screen was told last: as little as is needed to say what is new. */
 export class ViewSender {
@@ -159,10 +176,10 @@ export class ViewSender {
     const order = operations.map((o) => o.id);
     const times = Float64Array.from(operations.flatMap((o) => TIMES.map((k) => o.times[k])));
     const end = { leftover: derived.leftover, gouge: derived.gouge, leftoverVolume: derived.leftoverVolume };
-    const fixtures = { rawStock: derived.rawStock, jaws: derived.jaws, chuck: derived.chuck };
+    const holdings = derived.holdings.map(({ fixtures: _, zeroZ: __, ...h }): HeldView => h);
     return {
       ...(fresh('part', hashPart(part)) ? { part } : {}),
-      ...(fresh('fixtures', hashOf(...Object.values(fixtures).map(hashRegion))) ? { fixtures } : {}),
+      ...(fresh('holdings', hashOf(...holdings.map(hashHeld))) ? { holdings } : {}),
       ...(fresh('order', hashOf(order)) ? { order } : {}),
       operations: changed,
       ...(fresh('times', hashOf([...times])) ? { times } : {}),
@@ -197,7 +214,7 @@ export const applyChanges = (before: DerivedView | null, c: ViewChanges): Derive
   const general = c.general ?? must(before?.findings.slice(0, before.findings.length - own));
   return {
     part: c.part ?? must(before?.part),
-    fixtures: c.fixtures ?? must(before?.fixtures),
+    holdings: c.holdings ?? must(before?.holdings),
     operations,
     findings: [...general, ...operations.flatMap((o) => o.findings)],
     coverage: c.coverage ?? must(before?.coverage),
@@ -206,9 +223,9 @@ export const applyChanges = (before: DerivedView | null, c: ViewChanges): Derive
   };
 };
 
-/** Stock after an operation; the raw stock for null. */
+/** Stock after an operation, in the coordinates of its holding; the raw stock for null. */
 export const bodyAfter = (derived: Derived, id: string | null): Region =>
-  id === null ? derived.rawStock : (derived.operations.find((o) => o.id === id)?.after ?? derived.rawStock);
+  derived.operations.find((o) => o.id === id)?.after ?? rawStockOf(derived);
 
 /** Spindle speed of a channel over time: [seconds, rev/min] pairs, no finer than `step` seconds. */
 export const speedLine = (derived: Derived, channel: string, step: number): Float64Array => {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { greatestHalfThickness, rectangle, regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
-import { chuckRegion, jawFront, jawLength, jawRegion, partZeroInMachine, stockRegion } from '../holding';
+import { barRegion, barSeat, chuckRegion, jawLength, jawRegion, zeroInMachine } from '../holding';
 import { movesOf } from '../motion';
 import { derive } from '../plan';
 import { feedRuns, separate, stockAfter } from './removal';
@@ -9,29 +10,28 @@ import { feedRuns, separate, stockAfter } from './removal';
 describe('holding', () => {
   const job = demoJob('LM-101');
   const spindle = job.machine.spindles[0];
+  const holding = holdingOf(job);
+  const seat = barSeat(barOf(job));
   it('stands the jaws on the bar, the grip behind their front', () => {
-    const front = jawFront(job.stock, job.holding);
+    const front = seat.jawFront;
     expect(front).toBe(1 - 44);
-    const b = regionBounds(jawRegion(job.stock, job.holding));
+    const b = regionBounds(jawRegion(seat, holding));
     expect(b.maxX).toBe(front);
     expect(b.minY).toBe(31);
     expect(b.maxY).toBe(31 + 26);
-    expect(b.minX).toBe(front - jawLength(job.holding));
+    expect(b.minX).toBe(front - jawLength(holding));
   });
   it('relieves a jaw that is longer than its grip', () => {
-    const short = { ...job.holding, grip: 18 };
-    const jaw = jawRegion(job.stock, short);
-    expect(regionArea(jaw)).toBeCloseTo(regionArea(jawRegion(job.stock, job.holding)) - 12 * 2, 6);
+    const short = { ...holding, grip: 18 };
+    const jaw = jawRegion(seat, short);
+    expect(regionArea(jaw)).toBeCloseTo(regionArea(jawRegion(seat, holding)) - 12 * 2, 6);
   });
   it('puts chuck, bar and zero behind each other', () => {
-    const chuck = regionBounds(chuckRegion(job.stock, job.holding, spindle));
-    expect(chuck.maxX).toBe(jawFront(job.stock, job.holding) - 30);
-    expect(regionVolume(stockRegion(job.stock, job.holding, spindle))).toBeCloseTo(
-      Math.PI * 31 * 31 * (44 + 30 + 80),
-      3,
-    );
-    expect(partZeroInMachine(job.stock, job.holding, spindle)).toBe(0 + 30 + 43);
-    const tube = stockRegion({ ...job.stock, bore: 20 }, job.holding, spindle);
+    const chuck = regionBounds(chuckRegion(seat, holding, spindle));
+    expect(chuck.maxX).toBe(seat.jawFront - 30);
+    expect(regionVolume(barRegion(barOf(job), holding, spindle))).toBeCloseTo(Math.PI * 31 * 31 * (44 + 30 + 80), 3);
+    expect(zeroInMachine(seat, holding, spindle)).toBe(0 + 30 + 43);
+    const tube = barRegion({ ...barOf(job), bore: 20 }, holding, spindle);
     expect(regionBounds(tube).minY).toBe(10);
   });
 });

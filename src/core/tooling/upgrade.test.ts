@@ -42,18 +42,19 @@ describe('tools of older documents', () => {
     for (const v of [null, 3, 'x', [], {}, { kind: 'ghost' }, { kind: 'drill', cutter: {} }])
       expect(upgradedTool(v)).toEqual(v);
   });
-  it.each(['version-1', 'version-2'].flatMap((v) => readdirSync(`tests/fixtures/${v}`).map((f) => [v, f] as const)))(
-    '%s/%s is read as a job that plans without a finding that blocks',
+  it.each(
+    ['version-1', 'version-2', 'version-3'].flatMap((v) =>
+      readdirSync(`tests/fixtures/${v}`).map((f) => [v, f] as const),
+    ),
+  )('%s/%s is read as a job that plans without a finding that blocks', (version, file) => {
+    const job = read(`tests/fixtures/${version}/${file}`);
+    expect(job.version).toBe(4);
+    expect(derive(job).findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+  });
+  it.each(['version-2', 'version-3'].flatMap((v) => readdirSync(`tests/fixtures/${v}`).map((f) => [v, f] as const)))(
+    '%s/%s gives the motion of the same job made new',
     (version, file) => {
-      const job = read(`tests/fixtures/${version}/${file}`);
-      expect(job.version).toBe(3);
-      expect(derive(job).findings.filter((f) => f.severity === 'blocking')).toEqual([]);
-    },
-  );
-  it.each(readdirSync('tests/fixtures/version-2'))(
-    '%s of version 2 gives the motion of the same job made new',
-    (file) => {
-      const old = derive(read(`tests/fixtures/version-2/${file}`));
+      const old = derive(read(`tests/fixtures/${version}/${file}`));
       const now = derive(read(`demo/jobs/${file}`));
       expect(old.program).toEqual(now.program);
       expect(old.timeline.total).toBe(now.timeline.total);

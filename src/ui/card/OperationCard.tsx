@@ -6,6 +6,8 @@ import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
+import { useHeld } from '../job/holding';
+import { greatestDiameter } from '../job/holdings';
 import { Choice, type Formula, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
 import { CardHead, LoadSection, SpeedReached } from './CardHead';
@@ -29,6 +31,7 @@ const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
 /** Everything about one operation. What is derived stands in parts of its own, so that its fields need not be drawn with it. */
 export const OperationCard = ({ id }: { id: string }) => {
   const job = useDocument((s) => s.job);
+  const held = useHeld();
   const op = job.operations[id];
   const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
   if (!op || !isCutting(op)) return null;
@@ -85,7 +88,9 @@ export const OperationCard = ({ id }: { id: string }) => {
             label="Speed mode"
             className="w-28"
             value={speed.mode}
-            onChange={(v) => change('Speed mode', 'cutting.speed', inMode(speed, v, widest(id) ?? job.stock.diameter))}
+            onChange={(v) =>
+              change('Speed mode', 'cutting.speed', inMode(speed, v, widest(id) ?? greatestDiameter(held) ?? 20))
+            }
             options={[
               { value: 'surface', label: 'surface' },
               { value: 'fixed', label: 'fixed' },

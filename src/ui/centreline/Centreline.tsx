@@ -1,11 +1,14 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Finding } from '@/core/findings';
 import { boundsOfCurves, pathOfCurves, regionBounds } from '@/core/geometry';
-import { jawFront, jawLength } from '@/core/holding';
+import { jawLength } from '@/core/holding';
 import { allElements, describeElement, type Side, snapAt } from '@/core/part';
+import type { Job } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
+import { useHeld, useHolding } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { IconButton } from '../kit/controls';
 import { MeasureMarks } from '../measure/Measure';
@@ -16,10 +19,15 @@ import { Handles } from '../part/Handles';
 import { Overlay } from '../part/Overlay';
 import { usePart } from '../part/store';
 import { HoldDimensions, LimitHandles, PartDimensions } from './dimensions';
+import { FollowTheWork, HoldingSwitch } from './HoldingSwitch';
 import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
 import { Patterns } from './Patterns';
 import { COVER, CoverageStrip, FindingMarks, Fixtures, PartOutline, ToolPath } from './still';
 import { toScreen, toWorld, useSize, useView } from './view';
+
+/** The holding in whose coordinates a finding is told. */
+const holdingOf = (job: Job, f: Finding): string =>
+  f.holding ?? (f.operation === null ? undefined : job.operations[f.operation]?.holding) ?? job.holdingOrder[0];
 
 /** Where: part, stock, holding and tool on the axis, to scale; the upper half is cut open, the lower one shows the outside. */
 export const Centreline = () => {
@@ -53,11 +61,16 @@ export const Centreline = () => {
 
   // in the Part phase the contour is drawn as typed, before the plan has followed
   const built = useBuiltPart();
-  const shape = phase === 'part' ? built : derived?.part;
-  const front = jawFront(job.stock, job.holding);
+  const held = useHeld();
+  const holding = useHolding();
+  const shape = phase === 'part' ? built : held?.part;
+  // the Part phase shows the part as it is drawn: a holding with the part turned round is not that
+  const here = held !== null && (phase !== 'part' || !held.turned);
   const box = useMemo(() => {
     const part = shape?.region ?? [];
-    const own = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: job.stock.diameter / 2 };
+    const stock = held && held.rawStock.length > 0 ? regionBounds(held.rawStock) : { maxX: 1, maxY: 20 };
+    const front = held?.seat.jawFront ?? -40;
+    const own = part.length > 0 ? regionBounds(part) : { minX: -20, maxX: 0, maxY: stock.maxY };
     const other = bringing?.brought?.half ? boundsOfCurves(bringing.brought.half.outer) : own;
     const b =
       phase === 'part'
@@ -69,15 +82,15 @@ export const Centreline = () => {
         : own;
     const wide = phase === 'hold' || phase === 'tool' || phase === 'prove';
     return {
-      minX: Math.min(b.minX, wide ? front - jawLength(job.holding) * 0.8 : Math.max(front - 6, b.minX - 16)),
-      maxX: Math.max(b.maxX, job.stock.frontAllowance) + (wide ? 16 : 10),
-      maxY: wide ? job.stock.diameter / 2 + 18 : Math.max(b.maxY, job.stock.diameter / 2) + 3,
+      minX: Math.min(b.minX, wide ? front - jawLength(holding) * 0.8 : Math.max(front - 6, b.minX - 16)),
+      maxX: Math.max(b.maxX, stock.maxX) + (wide ? 16 : 10),
+      maxY: wide ? stock.maxY + 18 : Math.max(b.maxY, stock.maxY) + 3,
     };
-  }, [shape, job.stock, job.holding, front, phase, bringing?.brought]);
+  }, [shape, held, holding, phase, bringing?.brought]);
   const { view, fit, zoom, pan } = useView(
     box,
     size,
-    `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${job.stock.diameter}|${bringing?.brought ? Math.round(box.minX) : ''}`,
+    `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${held?.id ?? ''}|${holding.stock.form === 'bar' ? holding.stock.diameter : ''}|${bringing?.brought ? Math.round(box.minX) : ''}`,
   );
 
   useEffect(() => {
@@ -113,7 +126,7 @@ export const Centreline = () => {
   }, [span, part, phase]);
 
   const pick = (id: string, side: Side, extend: boolean): void => {
-    // the bore from the back is cut when the part is turned round
+    // a bore from the back is cut when the part is turned round
     if (phase === 'part' || side === 'back') {
       set({ element: id });
       return;
@@ -135,7 +148,11 @@ export const Centreline = () => {
   const snapped = measuring && pointer && view ? snapFor(pointer) : null;
   const findings =
     derived?.findings.filter(
-      (f) => f.at && f.severity !== 'info' && (phase === 'prove' || f.operation === operationId),
+      (f) =>
+        f.at &&
+        f.severity !== 'info' &&
+        (phase === 'prove' || f.operation === operationId) &&
+        holdingOf(job, f) === held?.id,
     ) ?? [];
   const hovered = elements.find((e) => e.id === hover);
 
@@ -181,8 +198,8 @@ export const Centreline = () => {
           <Patterns hair={hair} />
           <rect data-ground="1" width={size.width} height={size.height} fill="transparent" />
           <g transform={`translate(${view.ox} ${view.oy}) scale(${k} ${-k})`}>
-            {derived && <Fixtures chuck={derived.fixtures.chuck} jaws={derived.fixtures.jaws} hair={hair} />}
-            <MovingStock hair={hair} />
+            {held && here && <Fixtures chuck={held.chuck} jaws={held.jaws} hair={hair} />}
+            {here && <MovingStock hair={hair} />}
             {part && part.boundary.length > 0 && (
               <PartOutline
                 boundary={part.boundary}
@@ -253,13 +270,13 @@ export const Centreline = () => {
                   strokeWidth={1.6}
                 />
                 <text x={o.x + 8} y={o.y - 8} className="num" fontSize={11} fill="var(--color-madder)">
-                  Z0 {job.holding.workOffset}
+                  Z0 {here ? holding.workOffset : ''}
                 </text>
               </g>
             );
           })()}
           {part && partBox && (phase === 'part' || phase === 'plan') && <PartDimensions view={view} part={part} />}
-          {phase === 'hold' && <HoldDimensions view={view} height={size.height} part={part ?? null} />}
+          {phase === 'hold' && held && <HoldDimensions view={view} height={size.height} held={held} />}
           {phase === 'plan' && <LimitHandles view={view} height={size.height} />}
           {phase === 'part' && !bringing && !measuring && <Handles view={view} />}
           <MeasureMarks view={view} hover={snapped} />
@@ -283,6 +300,8 @@ export const Centreline = () => {
           </span>
         )}
       </div>
+      <FollowTheWork />
+      <HoldingSwitch />
       <Readout pointer={pointer} about={hovered ? describeElement(hovered) : ''} />
       <div className="absolute bottom-1.5 right-2 flex rounded border border-hair bg-paper">
         <IconButton label="Larger" onClick={() => zoom(size.width / 2, size.height / 2, 1.3)}>

@@ -1,11 +1,13 @@
 'use client';
 import { type Curve, regionBounds } from '@/core/geometry';
-import { jawFront } from '@/core/holding';
 import { isCutting } from '@/core/operations';
 import type { Part } from '@/core/part';
+import type { HeldView } from '@/core/plan';
 import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { setOperation } from '../job/edits';
+import { useHolding } from '../job/holding';
+import { changeBar, changeHolding } from '../job/holdings';
 import { useTrack } from '../job/playback';
 import { useSelection } from '../job/selection';
 import { Dimension, Handle } from './marks';
@@ -61,30 +63,27 @@ export const PartDimensions = ({ view, part }: { view: View; part: Part }) => {
   );
 };
 
-/** Stick-out and grip, the former to be dragged. */
-export const HoldDimensions = ({ view, height, part }: { view: View; height: number; part: Part | null }) => {
-  const job = useDocument((s) => s.job);
-  const edit = useDocument((s) => s.edit);
-  const { units: unit, stock, holding } = job;
-  const front = jawFront(stock, holding);
-  const y = -stock.diameter / 2;
-  const box = part && part.region.length > 0 ? regionBounds(part.region) : null;
-  const stickOutAt = (z: number): number => Math.round((stock.frontAllowance - z) * 10) / 10;
+/** Stick-out and grip; the jaws' front can be dragged: a bar is fed further, of a piece more is gripped. */
+export const HoldDimensions = ({ view, height, held }: { view: View; height: number; held: HeldView }) => {
+  const unit = useDocument((s) => s.job.units);
+  const holding = useHolding();
+  const { stock, grip } = holding;
+  const { front, jawFront, radius } = held.seat;
+  const y = -Math.max(radius, held.rawStock.length > 0 ? regionBounds(held.rawStock).maxY : 0);
+  const box = held.part.region.length > 0 ? regionBounds(held.part.region) : null;
+  const round = (v: number): number => Math.max(1, Math.round(v * 10) / 10);
+  const stickOutAt = (z: number): number => round(front - z);
+  const gripAt = (z: number): number => round(z - (jawFront - grip));
+  const stickOut = `stick-out ${formatLength(front - jawFront, unit)}`;
   return (
     <>
+      <Dimension view={view} from={{ x: jawFront, y }} to={{ x: front, y }} offset={44} text={stickOut} />
       <Dimension
         view={view}
-        from={{ x: front, y }}
-        to={{ x: stock.frontAllowance, y }}
+        from={{ x: jawFront - grip, y }}
+        to={{ x: jawFront, y }}
         offset={44}
-        text={`stick-out ${formatLength(holding.stickOut, unit)}`}
-      />
-      <Dimension
-        view={view}
-        from={{ x: front - holding.grip, y }}
-        to={{ x: front, y }}
-        offset={44}
-        text={`grip ${formatLength(holding.grip, unit)}`}
+        text={`grip ${formatLength(grip, unit)}`}
       />
       {box && (
         <Dimension
@@ -98,14 +97,13 @@ export const HoldDimensions = ({ view, height, part }: { view: View; height: num
       <Handle
         view={view}
         height={height}
-        z={front}
-        label={`stick-out ${formatLength(holding.stickOut, unit)}`}
-        onMove={stickOutAt}
+        z={jawFront}
+        label={stock.form === 'bar' ? stickOut : `grip ${formatLength(grip, unit)}`}
+        onMove={stock.form === 'bar' ? stickOutAt : gripAt}
         onDone={(z) =>
-          edit('drag stick-out', (j) => ({
-            ...j,
-            holding: { ...j.holding, stickOut: Math.max(1, stickOutAt(z)) },
-          }))
+          stock.form === 'bar'
+            ? changeBar(held.id, 'drag stick-out', { stickOut: stickOutAt(z) })
+            : changeHolding(held.id, 'drag grip', { grip: gripAt(z) })
         }
       />
     </>

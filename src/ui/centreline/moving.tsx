@@ -5,9 +5,9 @@ import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
+import { useHeld, useHoldingId } from '../job/holding';
 import { useMoment } from '../job/playback';
 import { useSelection } from '../job/selection';
-import { useBuiltPart } from '../part/built';
 import { toolDrawing } from './paths';
 
 /** What follows the time cursor, each part by itself, so that the rest of the drawing stays as it is. */
@@ -36,8 +36,9 @@ StockPath.displayName = 'StockPath';
 /** Stock under the time cursor. */
 export const MovingStock = ({ hair }: { hair: number }) => {
   const moment = useMoment();
-  const raw = useDerived((s) => s.view?.fixtures.rawStock);
-  const stock = moment?.stock ?? raw;
+  const held = useHeld();
+  // what is shown of another holding than the one at work is what was put into its jaws
+  const stock = moment && moment.holding === held?.id ? moment.stock : held?.rawStock;
   return stock ? <StockPath stock={stock} hair={hair} /> : null;
 };
 
@@ -46,30 +47,33 @@ const useStanding = () => {
   const job = useDocument((s) => s.job);
   const phase = useSelection((s) => s.phase);
   const toolId = useSelection((s) => s.tool);
-  const part = useBuiltPart();
+  const held = useHeld();
   return useMemo(() => {
+    const part = held?.part;
     const tool = phase === 'tool' && toolId ? job.tools[toolId] : undefined;
-    if (!tool || part.region.length === 0) return null;
+    if (!tool || !held || !part || part.region.length === 0) return null;
     const s = toolSection(tool, mountedAt(job.mounts, tool.id)?.mount.wayUp);
     if (!s.ok) return null;
     const box = regionBounds(part.region);
+    const thick = held.rawStock.length > 0 ? regionBounds(held.rawStock).maxY : box.maxY;
     const facts = toolFacts(tool);
     const at =
       facts.stands === 'across'
-        ? { x: box.maxX - 1, y: job.stock.diameter / 2 + 3 }
+        ? { x: box.maxX - 1, y: thick + 3 }
         : { x: box.maxX + 4, y: facts.onCentre ? 0 : Math.max(0, (part.inner[0]?.curve.from.y ?? 6) - 2) };
     return { section: s.section, at };
-  }, [phase, toolId, job, part]);
+  }, [phase, toolId, job, held]);
 };
 
 /** The tool at work, to scale. */
 export const MovingTool = ({ hair }: { hair: number }) => {
   const phase = useSelection((s) => s.phase);
   const moment = useMoment();
+  const holding = useHoldingId();
   const standing = useStanding();
   const tool =
     standing ??
-    (moment?.section && moment.centre && phase !== 'part' && phase !== 'hold'
+    (moment?.section && moment.centre && moment.holding === holding && phase !== 'part' && phase !== 'hold'
       ? { section: moment.section, at: moment.centre }
       : null);
   if (!tool) return null;
@@ -102,7 +106,9 @@ export const AtTheEnd = ({ hair }: { hair: number }) => {
   const total = useDerived((s) => s.view?.total ?? 0);
   const reached = useSelection((s) => s.time >= total - 1e-6);
   const phase = useSelection((s) => s.phase);
-  if (!end || !reached || phase === 'part' || phase === 'hold') return null;
+  const holding = useHoldingId();
+  const last = useDocument((s) => s.job.holdingOrder[s.job.holdingOrder.length - 1]);
+  if (!end || !reached || holding !== last || phase === 'part' || phase === 'hold') return null;
   return (
     <g pointerEvents="none">
       <path d={pathOfRegion(end.leftover)} fill="url(#stipple)" stroke="var(--color-weld-mark)" strokeWidth={hair} />

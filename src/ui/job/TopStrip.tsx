@@ -101,6 +101,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
     const t = setInterval(() => setNow(Date.now()), 3000);
     return () => clearInterval(t);
   }, []);
+  const { stock } = job.holdings[job.holdingOrder[0]];
   const knots = knotsOf(job, derived, proved);
   const words = savingWords(saving, now);
   return (
@@ -114,7 +115,8 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
         </h1>
         <div className="flex gap-1.5 text-[12px]">
           <span className="truncate text-soft">
-            {job.machine.name} · {job.material.name} ⌀{job.stock.diameter}
+            {job.machine.name} · {job.material.name}
+            {stock.form === 'bar' ? ` ⌀${stock.diameter}` : ''}
           </span>
           <span
             className={cx(

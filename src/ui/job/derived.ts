@@ -6,6 +6,7 @@ import { callback, core, onProgress as hearProgress, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
 import { keepTrack } from './fetched';
+import { shownHolding } from './holding';
 import { useSelection } from './selection';
 
 interface DerivedState extends DeriverState {
@@ -61,6 +62,7 @@ export const useDerived = create<DerivedState>((set) => {
         job,
         span ? { from: span.from, to: span.to } : null,
         span?.side ?? 'outer',
+        shownHolding(job, useSelection.getState()),
         callback((candidates: NonNullable<DeriverState['candidates']>) => {
           if (current() && !done) set({ candidates });
         }),

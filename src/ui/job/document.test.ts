@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { barOf, withBar } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { edited, type History, redone, replaced, undone } from './document';
 
 const start = (): History => ({ job: demoJob('LM-118'), past: [], future: [] });
 const stickOut = (h: History, value: number): History =>
-  edited(h, `stick-out ${value}`, (j) => ({ ...j, holding: { ...j.holding, stickOut: value } })) ?? h;
+  edited(h, `stick-out ${value}`, (j) => withBar(j, { stickOut: value })) ?? h;
 
 describe('history of a document', () => {
   it('takes no step for a change that changes nothing', () => {
@@ -19,7 +20,7 @@ describe('history of a document', () => {
     const h = start();
     const before = structuredClone(h.job);
     edited(h, 'in place', (j) => {
-      j.stock.diameter = 99;
+      barOf(j).diameter = 99;
       return j;
     });
     expect(h.job).toEqual(before);

@@ -26,7 +26,7 @@ beforeEach(() => useDocument.getState().open('x', demoJob('LM-118')));
 describe('edits of operations', () => {
   it('a new one lands where its rank belongs, is chosen, and one undo takes it away', () => {
     const before = job();
-    const id = addOperation(newOperation(before, 'outer-rough', Object.values(before.tools)[0], null, 'y'));
+    const id = addOperation(newOperation(before, 'outer-rough', Object.values(before.tools)[0], null, 'y', 'h1'));
     expect(order().indexOf(id)).toBe(order().indexOf('op3') + 1);
     expect(order().at(-1)).toBe('op7');
     expect(useSelection.getState().operation).toBe(id);

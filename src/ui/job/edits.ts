@@ -22,7 +22,7 @@ export const addOperation = (operation: CuttingOperation): string => {
   edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => {
     const channel = j.machine.channels[0].id;
     const order = j.order[channel] ?? [];
-    const at = landingPlace(j, operation.kind);
+    const at = landingPlace(j, operation.kind, operation.holding);
     j.operations[id] = { ...operation, id };
     j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
     return j;

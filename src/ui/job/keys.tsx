@@ -10,6 +10,7 @@ import { usePart } from '../part/store';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { addOperation, freshId, removeOperation } from './edits';
+import { shownHolding } from './holding';
 import { PHASES, type Phase, useSelection } from './selection';
 
 const fire = (name: string, detail?: number): void => {
@@ -115,7 +116,7 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
   };
   const add = (kind: CuttingKind): void => {
     const tool = Object.values(job.tools).find((t) => kindOf({ kind }).tools.includes(t.kind)) ?? null;
-    addOperation(newOperation(job, kind, tool, null, freshId(job)));
+    addOperation(newOperation(job, kind, tool, null, freshId(job), shownHolding(job, useSelection.getState())));
   };
   const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
   return (

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { greatestHalfThickness, regionVolume, subtractRegion, unionRegions } from '@/core/geometry';
-import { applyChanges, type DerivedView, derive, type Job, trackOf, ViewSender } from '@/core/plan';
+import { applyChanges, type DerivedView, derive, type Job, rawStockOf, trackOf, ViewSender } from '@/core/plan';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import type { Fetched, Played } from './fetched';
 import { momentAt } from './playback';
@@ -30,7 +30,7 @@ const loaded = (name: string) => {
 describe.each(['LM-101', 'LM-118', 'LM-155'])('%s under the time cursor', (name) => {
   const { derived, view, at } = loaded(name);
   it('begins with the raw stock and ends with what the plan leaves', () => {
-    expect(regionVolume(at(0).stock)).toBeCloseTo(regionVolume(derived.rawStock), 3);
+    expect(regionVolume(at(0).stock)).toBeCloseTo(regionVolume(rawStockOf(derived)), 3);
     const last = derived.operations.at(-1);
     expect(at(view.total + 1).stock).toBe(last?.after);
   });
@@ -80,6 +80,6 @@ describe('what has not come yet', () => {
     const first = view.operations[0];
     expect(momentAt(job, view, (first.times.start + first.times.end) / 2, none)).toEqual({ track: first });
     expect(momentAt(job, view, view.total + 1, none)).toEqual({ body: view.operations.filter((o) => o.moves).at(-1) });
-    expect(momentAt(job, view, -1, none)).toMatchObject({ operation: null, stock: view.fixtures.rawStock });
+    expect(momentAt(job, view, -1, none)).toMatchObject({ operation: null, stock: view.holdings[0].rawStock });
   });
 });

@@ -23,6 +23,8 @@ import { useSelection } from './selection';
 
 /** Everything that the drawing shows at one moment. */
 export interface Moment {
+  /** The holding in whose coordinates it is told. */
+  readonly holding: string;
   readonly stock: Region;
   readonly operation: OperationView | null;
   readonly section: ToolSection | null;
@@ -71,7 +73,8 @@ const stockBefore = ({ track, stocks }: Played, index: number): Region => {
   return stocks[index];
 };
 
-const resting = (stock: Region): Moment => ({
+const resting = (holding: string, stock: Region): Moment => ({
+  holding,
   stock,
   operation: null,
   section: null,
@@ -86,9 +89,9 @@ export const momentAt = (job: Job, view: DerivedView, time: number, fetched: Fet
   const current = ops.find((o) => time >= o.times.start && time < o.times.end);
   if (!current) {
     const last = ops.filter((o) => o.times.end <= time).at(-1);
-    if (!last) return resting(view.fixtures.rawStock);
+    if (!last) return resting(view.holdings[0].id, view.holdings[0].rawStock);
     const body = fetched.bodies.get(last.key);
-    return body ? resting(body) : { body: last };
+    return body ? resting(last.holding, body) : { body: last };
   }
   const played = fetched.tracks.get(current.key);
   if (!played) return { track: current };
@@ -107,6 +110,7 @@ export const momentAt = (job: Job, view: DerivedView, time: number, fetched: Fet
     stock = subtractRegion(stock, foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path)))));
   }
   return {
+    holding: current.holding,
     stock,
     operation: current,
     section,

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyDiff, type Job } from '@/core/plan';
+import { barOf, withBar } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { type Conflict, type EditAnswer, type EditRequest, Saver, type Saving } from './saver';
 
@@ -137,13 +138,13 @@ describe('saving', () => {
   it('says why a change is refused, and goes on when it is mended', async () => {
     const w = new World(first());
     w.fate = [async () => ({ kind: 'refused', reason: 'stock.diameter: it must be at most 1500 mm' })];
-    w.saver.touch({ ...w.job, stock: { ...w.job.stock, diameter: 6200 } }, 'stock');
+    w.saver.touch(withBar(w.job, { diameter: 6200 }), 'stock');
     await w.run();
     expect(w.saving).toEqual({ kind: 'refused', reason: 'stock.diameter: it must be at most 1500 mm' });
     expect(w.saver.unsaved).toBe(true);
-    w.saver.touch({ ...w.job, stock: { ...w.job.stock, diameter: 62 } }, 'stock');
+    w.saver.touch(withBar(w.job, { diameter: 62 }), 'stock');
     await w.run();
-    expect(w.job.stock.diameter).toBe(62);
+    expect(barOf(w.job).diameter).toBe(62);
     expect(w.saving.kind).toBe('saved');
   });
   it('stops at a conflict until somebody chooses; theirs can be taken', async () => {

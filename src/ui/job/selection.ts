@@ -14,6 +14,8 @@ export interface SpanPick {
 export interface Selection {
   readonly phase: Phase;
   readonly operation: string | null;
+  /** The holding that is shown; null = the first. */
+  readonly holding: string | null;
   readonly element: string | null;
   readonly tool: string | null;
   readonly span: SpanPick | null;
@@ -31,6 +33,7 @@ export interface Selection {
 export const FIRST: Selection = {
   phase: 'plan',
   operation: null,
+  holding: null,
   element: null,
   tool: null,
   span: null,

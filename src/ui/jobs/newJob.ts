@@ -1,7 +1,7 @@
 'use client';
 import type { Material } from '@/core/cutting';
 import { boundsOfCurves } from '@/core/geometry';
-import { usualHolding } from '@/core/holding';
+import { FIRST_HOLDING, usualHolding } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { buildPart, type PartDocument } from '@/core/part';
 import { JOB_FORMAT, JOB_VERSION, type Job } from '@/core/plan';
@@ -81,13 +81,22 @@ export const makeJob = (p: {
     material: p.material,
     machine: p.machine,
     part: p.part,
-    stock: { form: 'bar', diameter: bar, bore: 0, frontAllowance: 1 },
-    holding: usualHolding({
-      spindle: p.machine.spindles[0].id,
-      stickOut: Math.ceil(-back + 1 + bladeWidth + 10),
-      toolChange: { diameter: Math.max(120, Math.ceil(bar / 10) * 10 + 100), z: 100 },
-      maxSpeed: Math.min(4000, p.machine.spindles[0].maxSpeed),
-    }),
+    holdings: {
+      [FIRST_HOLDING]: usualHolding({
+        spindle: p.machine.spindles[0].id,
+        stock: {
+          form: 'bar',
+          diameter: bar,
+          bore: 0,
+          frontAllowance: 1,
+          stickOut: Math.ceil(-back + 1 + bladeWidth + 10),
+        },
+        toolChange: { diameter: Math.max(120, Math.ceil(bar / 10) * 10 + 100), z: 100 },
+        maxSpeed: Math.min(4000, p.machine.spindles[0].maxSpeed),
+      }),
+    },
+    holdingOrder: [FIRST_HOLDING],
+    programs: 'each',
     tools: Object.fromEntries(taken.map(([, t]) => [t.id, t])),
     mounts: { [p.machine.carriers[0].id]: inStations(Object.fromEntries(taken.map(([n, t]) => [String(n), t.id]))) },
     operations: {},

@@ -5,11 +5,11 @@ import { Decoration, type DecorationSet, EditorView, lineNumbers } from '@codemi
 import { tags } from '@lezer/highlight';
 import { Download } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import type { PostedProgram } from '@/core/nc';
+import { type PostedProgram, programName } from '@/core/nc';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
-import { Button, Section } from '../kit/controls';
+import { Button, Choice, Section } from '../kit/controls';
 
 const language = StreamLanguage.define<null>({
   startState: () => null,
@@ -113,7 +113,10 @@ const ProgramView = ({
           theme,
           marks,
           EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ 'aria-label': `Program of channel ${program.channel}`, tabindex: '0' }),
+          EditorView.contentAttributes.of({
+            'aria-label': `Program of channel ${program.channel}${program.runs > 1 ? `, ${program.run + 1} of ${program.runs}` : ''}`,
+            tabindex: '0',
+          }),
           EditorView.domEventHandlers({
             click(event, ev) {
               const pos = ev.posAtCoords({ x: event.clientX, y: event.clientY });
@@ -140,7 +143,8 @@ const ProgramView = ({
     const own = program.lines.flatMap((l, i) => (l.op !== null && l.op === operation ? [i + 1] : []));
     const event = eventAt(times, time);
     let moment: number | null = null;
-    if (event !== null)
+    const last = program.lines.findLast((l) => l.event !== null)?.event ?? null;
+    if (event !== null && last !== null && (program.run === program.runs - 1 || event <= last))
       program.lines.forEach((l, i) => {
         if (l.event !== null && l.event <= event) moment = i + 1;
       });
@@ -159,7 +163,7 @@ const ProgramView = ({
     });
   }, [operation, time, times, program]);
 
-  return <div ref={host} className="h-full min-h-0" data-testid={`program-${program.channel}`} />;
+  return <div ref={host} className="h-full min-h-0" data-testid={`program-${nameOf(program)}`} />;
 };
 
 const save = (name: string, text: string): void => {
@@ -178,6 +182,9 @@ const safeName = (text: string): string =>
     .replace(/^[-.]+|[-.]+$/g, '')
     .slice(0, 60) || 'program';
 
+/** A program's name among those of a job. */
+const nameOf = (p: PostedProgram): string => (p.runs > 1 ? `${p.run + 1}-${p.channel}` : p.channel);
+
 export const ReleaseTray = () => {
   const job = useDocument((s) => s.job);
   const derived = useDerived((s) => s.view);
@@ -185,6 +192,7 @@ export const ReleaseTray = () => {
   const releasedFor = useDerived((s) => s.releasedFor);
   const release = useDerived((s) => s.release);
   const set = useSelection((s) => s.set);
+  const edit = useDocument((s) => s.edit);
 
   // the program follows the plan
   useEffect(() => {
@@ -222,12 +230,12 @@ export const ReleaseTray = () => {
             </dl>
             {proof.channels.flatMap((c) => [
               ...c.problems.slice(0, 5).map((p) => (
-                <p key={`${c.id}${p.line}${p.message}`} className="mt-1 text-madder">
+                <p key={`${c.run}${c.id}${p.line}${p.message}`} className="mt-1 text-madder">
                   Line {p.line}: {p.message}
                 </p>
               )),
               ...c.differences.slice(0, 5).map((d) => (
-                <p key={`${c.id}${d.event}${d.what}`} className="mt-1 text-madder">
+                <p key={`${c.run}${c.id}${d.event}${d.what}`} className="mt-1 text-madder">
                   {d.what}: planned {d.planned}, read {d.read}
                 </p>
               )),
@@ -235,6 +243,20 @@ export const ReleaseTray = () => {
           </div>
         )}
       </Section>
+      {job.holdingOrder.length > 1 && (
+        <Section title="Between the sides">
+          <Choice
+            label="Between the sides"
+            className="w-full"
+            value={job.programs}
+            options={[
+              { value: 'each', label: 'a program for each side' },
+              { value: 'one', label: 'one program with a stop' },
+            ]}
+            onChange={(v) => edit('programs of the sides', (j) => ({ ...j, programs: v as 'each' | 'one' }))}
+          />
+        </Section>
+      )}
       <Section title="Take it to the machine">
         {blocking.length > 0 && (
           <p className="mb-2 text-madder">
@@ -248,13 +270,17 @@ export const ReleaseTray = () => {
           releasedFor === job &&
           released.programs.map((p, i) => (
             <Button
-              key={p.channel}
+              key={nameOf(p)}
               tone={blocking.length === 0 && proof?.ok ? 'primary' : 'plain'}
               className="mb-1.5 w-full"
-              data-testid={`download-${p.channel}`}
-              onClick={() => save(`${safeName(job.header.number)}-ch${p.channel}.nc`, released.texts[i])}
+              data-testid={`download-${nameOf(p)}`}
+              onClick={() => save(programName(safeName(job.header.number), p), released.texts[i])}
             >
-              <Download size={14} /> Channel {p.channel}: {p.lines.length} lines
+              <Download size={14} />{' '}
+              {p.runs > 1
+                ? `Program ${p.run + 1}${job.machine.channels.length > 1 ? `, channel ${p.channel}` : ''}`
+                : `Channel ${p.channel}`}
+              : {p.lines.length} lines
             </Button>
           ))}
         <Button
@@ -276,7 +302,7 @@ export const ReleaseCard = () => {
   return (
     <div className={`flex h-full gap-px bg-hair ${fresh ? '' : 'opacity-50'}`}>
       {released.programs.map((p, i) => (
-        <div key={p.channel} className="min-w-0 flex-1 bg-paper">
+        <div key={nameOf(p)} className="min-w-0 flex-1 bg-paper">
           <ProgramView program={p} text={released.texts[i]} times={released.times[i]} />
         </div>
       ))}

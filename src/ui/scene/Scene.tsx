@@ -5,8 +5,8 @@ import * as THREE from 'three';
 import { distanceToCurve } from '@/core/geometry';
 import { allElements, buildPart, type Element } from '@/core/part';
 import type { SolidMesh } from '@/solid/bring';
-import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
+import { useHeld } from '../job/holding';
 import { useMoment } from '../job/playback';
 import { useSelection } from '../job/selection';
 import { cx, IconButton } from '../kit/controls';
@@ -44,7 +44,6 @@ export const Scene = () => {
   const [stockShown, setStockShown] = useState(phaseShowsStock());
   const [turnedOnly, setTurnedOnly] = useState(false);
   const job = useDocument((s) => s.job);
-  const derived = useDerived((s) => s.view);
   const phase = useSelection((s) => s.phase);
   const bringing = usePart((s) => s.bringing);
   const source = usePart((s) => s.source);
@@ -96,7 +95,10 @@ export const Scene = () => {
     [bringing, broughtPart, built],
   );
   const moment = useMoment();
-  const stock = stockShown && !bringing ? (phase === 'part' ? derived?.fixtures.rawStock : moment?.stock) : undefined;
+  const held = useHeld();
+  const shownStock = moment && moment.holding === held?.id ? moment.stock : held?.rawStock;
+  const stock =
+    stockShown && !bringing ? (phase === 'part' ? (held?.turned ? undefined : held?.rawStock) : shownStock) : undefined;
 
   useEffect(() => {
     const s = stage.current;

@@ -1,14 +1,18 @@
 'use client';
+import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Material } from '@/core/cutting';
 import { regionBounds } from '@/core/geometry';
-import { jawLength } from '@/core/holding';
+import { type Holding, jawLength, WORK_OFFSETS } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { formatLength } from '@/core/units';
 import { FindingList } from '../card/Findings';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { Button, Choice, NumberField, Row, Section } from '../kit/controls';
+import { changeOperation } from '../job/edits';
+import { useHeld, useHolding, useHoldingId } from '../job/holding';
+import { changeBar, changeHolding, greatestDiameter, removeHolding, showHolding, turnRound } from '../job/holdings';
+import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField } from '../kit/controls';
 
 export interface Library {
   machines: Machine[];
@@ -49,6 +53,10 @@ const HOLD_CODES = new Set([
   'safe-distance-small',
   'tool-change-close',
   'spindle-unknown',
+  'grip-beyond-piece',
+  'grip-on-air',
+  'piece-not-off',
+  'same-zero',
 ]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
@@ -59,7 +67,8 @@ export const HoldTray = () => {
   const edit = useDocument((s) => s.edit);
   const library = useLibrary();
   const findings = derived?.findings.filter((f) => HOLD_CODES.has(f.code)) ?? [];
-  const spindle = job.machine.spindles.find((k) => k.id === job.holding.spindle);
+  const holding = useHolding();
+  const spindle = job.machine.spindles.find((k) => k.id === holding.spindle);
   return (
     <>
       <Section title="Machine and material">
@@ -90,6 +99,7 @@ export const HoldTray = () => {
           }
         />
       </Section>
+      <Sides />
       <Section title="What stands against it">
         {findings.length === 0 ? (
           <p className="text-verdigris">● Nothing: the part clears the jaws and the cutoff has room.</p>
@@ -105,90 +115,183 @@ const STANDARD_BARS = [
   6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 38, 40, 42, 45, 48, 50, 55, 56, 60, 62, 65, 70, 75, 80, 90, 100,
 ];
 
+/** The holdings of the job in their order; the way to a second side. */
+const Sides = () => {
+  const order = useDocument((s) => s.job.holdingOrder);
+  const holdings = useDocument((s) => s.job.holdings);
+  const operations = useDocument((s) => s.job.operations);
+  const shown = useHoldingId();
+  const count = (id: string): number => Object.values(operations).filter((o) => o.holding === id).length;
+  return (
+    <Section title="Sides">
+      {order.length > 1 && (
+        <ol className="mb-1.5" data-testid="sides">
+          {order.map((id, i) => {
+            const n = count(id);
+            return (
+              <li key={id} className="mb-1 flex items-center gap-1">
+                <button
+                  type="button"
+                  aria-pressed={id === shown}
+                  onClick={() => showHolding(id)}
+                  className={cx(
+                    'flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded border px-2 text-left',
+                    id === shown ? 'border-woad bg-woad-pale font-semibold' : 'border-hair bg-white hover:border-woad',
+                  )}
+                >
+                  <span className="truncate">
+                    {i + 1} {holdings[id].name}
+                  </span>
+                  <span className="num shrink-0 text-soft">
+                    {n === 0 ? 'nothing yet' : n === 1 ? '1 operation' : `${n} operations`}
+                  </span>
+                </button>
+                {i > 0 && i === order.length - 1 && (
+                  <IconButton label={`Remove ${holdings[id].name}`} onClick={() => removeHolding(id)}>
+                    <X size={14} />
+                  </IconButton>
+                )}
+              </li>
+            );
+          })}
+        </ol>
+      )}
+      <Button className="w-full" onClick={() => turnRound()} data-testid="turn-round">
+        Turn the part round
+      </Button>
+      {order.length === 1 && (
+        <p className="mt-1 text-soft">Holds what is made here by its other end, for work on the back.</p>
+      )}
+    </Section>
+  );
+};
+
+/** Metal that the cutoff of the holding before has to leave on the back, for a face on the second side. */
+const BACK_ALLOWANCE = 0.5;
+
+/** What a piece from another holding is, and whether it has anything to face. */
+const Piece = ({ from }: { from: string }) => {
+  const name = useDocument((s) => s.job.holdings[from]?.name ?? from);
+  const operations = useDocument((s) => s.job.operations);
+  const unit = useDocument((s) => s.job.units);
+  const held = useHeld();
+  const cutoff = Object.values(operations).find((o) => o.holding === from && o.kind === 'cutoff' && o.on);
+  const leaves = cutoff?.kind === 'cutoff' ? cutoff.params.leave : null;
+  const b = held && held.rawStock.length > 0 ? regionBounds(held.rawStock) : null;
+  const front = held && held.part.region.length > 0 ? regionBounds(held.part.region).maxX : 0;
+  return (
+    <Section title="Stock: a piece">
+      <p>
+        What “{name}” leaves, turned round{b ? `: ${formatLength(b.maxX - b.minX, unit)} long` : ''}.
+      </p>
+      {b && (
+        <p className="num mt-0.5 text-soft">
+          {b.maxX - front > 0.005
+            ? `${formatLength(b.maxX - front, unit)} to face off`
+            : 'nothing in front of its face'}
+        </p>
+      )}
+      {cutoff && leaves === 0 && (
+        <Button
+          tone="quiet"
+          className="-ml-2 !text-woad"
+          onClick={() => changeOperation(cutoff.id, 'Leave on the back', 'params.leave', BACK_ALLOWANCE)}
+        >
+          let the cutoff leave {formatLength(BACK_ALLOWANCE, unit)} to face
+        </Button>
+      )}
+    </Section>
+  );
+};
+
 export const HoldCard = () => {
-  const job = useDocument((s) => s.job);
-  const derived = useDerived((s) => s.view);
-  const edit = useDocument((s) => s.edit);
-  const unit = job.units;
+  const unit = useDocument((s) => s.job.units);
+  const id = useHoldingId();
+  const holding = useHolding();
+  const held = useHeld();
+  const several = useDocument((s) => s.job.holdingOrder.length > 1);
   const u = unit === 'inch' ? 'in' : 'mm';
-  const holding = (label: string, patch: Partial<typeof job.holding>): void =>
-    edit(label, (j) => ({ ...j, holding: { ...j.holding, ...patch } }));
-  const stock = (label: string, patch: Partial<typeof job.stock>): void =>
-    edit(label, (j) => ({ ...j, stock: { ...j.stock, ...patch } }));
-  const greatest = derived && derived.part.region.length > 0 ? regionBounds(derived.part.region).maxY * 2 : null;
+  const { stock, jaws } = holding;
+  const change = (label: string, patch: Partial<Holding>): void => changeHolding(id, label, patch);
+  const greatest = greatestDiameter(held);
   const suggested = greatest === null ? null : STANDARD_BARS.find((d) => d >= greatest + 0.5);
   const length = (label: string, value: number, help: string, onChange: (v: number) => void) => (
     <Row label={label} help={help} unit={u}>
       <NumberField label={label} unit={unit} value={value} onChange={(v) => v !== null && v >= 0 && onChange(v)} />
     </Row>
   );
+  const step = (i: number, patch: Partial<(typeof jaws.steps)[number]>): void =>
+    change('jaw step', { jaws: { ...jaws, steps: jaws.steps.map((k, n) => (n === i ? { ...k, ...patch } : k)) } });
   return (
     <div data-testid="hold-card">
-      <Section title="Stock: round bar">
-        {length(
-          'Bar ⌀',
-          job.stock.diameter,
-          'Diameter of the bar.',
-          (v) => v > 0 && stock('bar diameter', { diameter: v }),
-        )}
-        {suggested !== null && suggested !== undefined && suggested !== job.stock.diameter && (
-          <Button
-            tone="quiet"
-            className="-ml-2 !text-woad"
-            onClick={() => stock('standard bar', { diameter: suggested })}
-          >
-            next standard bar: ⌀{suggested}
-          </Button>
-        )}
-        {length('Front allowance', job.stock.frontAllowance, 'Metal in front of the part, taken off by facing.', (v) =>
-          stock('front allowance', { frontAllowance: v }),
-        )}
-      </Section>
-      <Section title={`Chuck: ${job.holding.jaws.count} jaws`}>
-        {length(
-          'Stick-out',
-          job.holding.stickOut,
-          'From the front of the jaws to the front of the stock. It can be dragged in the drawing.',
-          (v) => v > 0 && holding('stick-out', { stickOut: v }),
-        )}
+      {several && (
+        <Section title="This side">
+          <Row label="Name">
+            <TextField
+              label="Name"
+              value={holding.name}
+              onChange={(v) => v.trim() && change('name of side', { name: v.trim().slice(0, 120) })}
+            />
+          </Row>
+        </Section>
+      )}
+      {stock.form === 'from' && <Piece from={stock.holding} />}
+      {stock.form === 'bar' && (
+        <Section title="Stock: round bar">
+          {length('Bar ⌀', stock.diameter, 'Diameter of the bar.', (v) => {
+            if (v > 0) changeBar(id, 'bar diameter', { diameter: v });
+          })}
+          {suggested !== null && suggested !== undefined && suggested !== stock.diameter && (
+            <Button
+              tone="quiet"
+              className="-ml-2 !text-woad"
+              onClick={() => changeBar(id, 'standard bar', { diameter: suggested })}
+            >
+              next standard bar: ⌀{suggested}
+            </Button>
+          )}
+          {length('Front allowance', stock.frontAllowance, 'Metal in front of the part, taken off by facing.', (v) =>
+            changeBar(id, 'front allowance', { frontAllowance: v }),
+          )}
+        </Section>
+      )}
+      <Section title={`Chuck: ${jaws.count} jaws`}>
+        {stock.form === 'bar' &&
+          length(
+            'Stick-out',
+            stock.stickOut,
+            'From the front of the jaws to the front of the stock. It can be dragged in the drawing.',
+            (v) => {
+              if (v > 0) changeBar(id, 'stick-out', { stickOut: v });
+            },
+          )}
         {length(
           'Grip',
-          job.holding.grip,
-          'Length of bar that the jaws hold.',
-          (v) => v > 0 && holding('grip', { grip: v }),
+          holding.grip,
+          stock.form === 'bar'
+            ? 'Length of bar that the jaws hold.'
+            : 'How deep the piece lies in the jaws. Their front can be dragged in the drawing.',
+          (v) => {
+            if (v > 0) change('grip', { grip: v });
+          },
         )}
-        {job.holding.jaws.steps.map((s, i) => (
+        {stock.form === 'from' && held && (
+          <Row label="Closes on ⌀" unit={u}>
+            <span className="num w-20 text-right text-soft">{formatLength(held.seat.radius * 2, unit)}</span>
+          </Row>
+        )}
+        {jaws.steps.map((s, i) => (
           <div key={i}>
-            {length(
-              `Step ${i + 1} length`,
-              s.length,
-              'How far the jaw’s step reaches back.',
-              (v) =>
-                v > 0 &&
-                holding('jaw step', {
-                  jaws: {
-                    ...job.holding.jaws,
-                    steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, length: v } : k)),
-                  },
-                }),
-            )}
-            {length(
-              `Step ${i + 1} height`,
-              s.height,
-              'How high the step stands above the bar.',
-              (v) =>
-                v > 0 &&
-                holding('jaw step', {
-                  jaws: {
-                    ...job.holding.jaws,
-                    steps: job.holding.jaws.steps.map((k, n) => (n === i ? { ...k, height: v } : k)),
-                  },
-                }),
-            )}
+            {length(`Step ${i + 1} length`, s.length, 'How far the jaw’s step reaches back.', (v) => {
+              if (v > 0) step(i, { length: v });
+            })}
+            {length(`Step ${i + 1} height`, s.height, 'How high the step stands above the work.', (v) => {
+              if (v > 0) step(i, { height: v });
+            })}
           </div>
         ))}
         <Row label="Jaw length" unit={u}>
-          <span className="num w-20 text-right text-soft">{formatLength(jawLength(job.holding), unit)}</span>
+          <span className="num w-20 text-right text-soft">{formatLength(jawLength(holding), unit)}</span>
         </Row>
       </Section>
       <Section title="Zero and safety">
@@ -196,32 +299,31 @@ export const HoldCard = () => {
           <Choice
             label="Work offset"
             className="w-20"
-            value={job.holding.workOffset}
-            options={['G54', 'G55', 'G56', 'G57', 'G58', 'G59'].map((v) => ({ value: v, label: v }))}
-            onChange={(v) => holding('work offset', { workOffset: v as 'G54' })}
+            value={holding.workOffset}
+            options={WORK_OFFSETS.map((v) => ({ value: v, label: v }))}
+            onChange={(v) => change('work offset', { workOffset: v as 'G54' })}
           />
         </Row>
         {length(
           'Safe distance',
-          job.holding.safeDistance,
+          holding.safeDistance,
           'No rapid comes closer to metal than this; every cut begins this far outside.',
-          (v) => v > 0.05 && holding('safe distance', { safeDistance: v }),
+          (v) => {
+            if (v > 0.05) change('safe distance', { safeDistance: v });
+          },
         )}
-        {length(
-          'Tool change ⌀',
-          job.holding.toolChange.diameter,
-          'Where the tip stands when the turret turns.',
-          (v) => v > 0 && holding('tool change', { toolChange: { ...job.holding.toolChange, diameter: v } }),
+        {length('Tool change ⌀', holding.toolChange.diameter, 'Where the tip stands when the turret turns.', (v) => {
+          if (v > 0) change('tool change', { toolChange: { ...holding.toolChange, diameter: v } });
+        })}
+        {length('Tool change Z', holding.toolChange.z, 'Where the tip stands when the turret turns.', (v) =>
+          change('tool change', { toolChange: { ...holding.toolChange, z: v } }),
         )}
-        {length('Tool change Z', job.holding.toolChange.z, 'Where the tip stands when the turret turns.', (v) =>
-          holding('tool change', { toolChange: { ...job.holding.toolChange, z: v } }),
-        )}
-        <Row label="Speed limit" help="Greatest spindle speed for this job, for chuck and bar." unit="rev/min">
+        <Row label="Speed limit" help="Greatest spindle speed here, for chuck and work." unit="rev/min">
           <NumberField
             label="Speed limit"
-            value={job.holding.maxSpeed}
+            value={holding.maxSpeed}
             step={100}
-            onChange={(v) => v !== null && v > 0 && holding('speed limit', { maxSpeed: v })}
+            onChange={(v) => v !== null && v > 0 && change('speed limit', { maxSpeed: v })}
           />
         </Row>
       </Section>

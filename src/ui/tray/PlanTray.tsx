@@ -6,6 +6,7 @@ import type { Candidate } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { addOperation } from '../job/edits';
+import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
@@ -54,6 +55,7 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
 export const PlanTray = () => {
   const job = useDocument((s) => s.job);
   const derived = useDerived((s) => s.view);
+  const held = useHeld();
   const span = useSelection((s) => s.span);
   const candidates = useDerived((s) => s.candidates);
   const find = useDerived((s) => s.findCandidates);
@@ -72,20 +74,20 @@ export const PlanTray = () => {
     return () => {
       current = false;
     };
-  }, [span, job, find]);
+  }, [span, job, held?.id, find]);
 
-  const list = derived ? (span?.side === 'inner' ? derived.part.inner : derived.part.outer) : [];
+  const list = held ? (span?.side === 'inner' ? held.part.inner : held.part.outer) : [];
   const a = span ? list.findIndex((e) => e.id === span.from) : -1;
   const b = span ? list.findIndex((e) => e.id === span.to) : -1;
   const chosen = a >= 0 && b >= 0 ? list.slice(Math.min(a, b), Math.max(a, b) + 1) : [];
   const open = derived?.coverage.filter((c) => c.state !== 'finished') ?? [];
-  const elements = derived ? [...derived.part.outer, ...derived.part.inner] : [];
+  const elements = held ? [...held.part.outer, ...held.part.inner] : [];
   const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
   const done = chosen.length > 0 && chosen.every((e) => finished.has(e.id));
   const able = candidates?.filter((c) => c.reach > 0) ?? [];
   const shown = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
   const whole = (side: 'outer' | 'inner'): void => {
-    const l = side === 'outer' ? derived?.part.outer : derived?.part.inner;
+    const l = side === 'outer' ? held?.part.outer : held?.part.inner;
     if (l && l.length > 0) set({ span: { side, from: l[0].id, to: l[l.length - 1].id }, operation: null });
   };
 
@@ -101,7 +103,7 @@ export const PlanTray = () => {
           <Button className="flex-1 !px-1" onClick={() => whole('outer')}>
             whole outside
           </Button>
-          <Button className="flex-1 !px-1" disabled={!derived?.part.inner.length} onClick={() => whole('inner')}>
+          <Button className="flex-1 !px-1" disabled={!held?.part.inner.length} onClick={() => whole('inner')}>
             whole bore
           </Button>
         </div>
@@ -150,8 +152,7 @@ export const PlanTray = () => {
                     type="button"
                     className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
                     onClick={() =>
-                      c.side !== 'back' &&
-                      set({ span: { side: c.side, from: c.element, to: c.element }, operation: null })
+                      e.side !== 'back' && set({ span: { side: e.side, from: e.id, to: e.id }, operation: null })
                     }
                   >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>

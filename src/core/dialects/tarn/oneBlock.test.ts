@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { holdingOf } from '../../../../tests/fixtures/holding';
 import { demoJob } from '../../../../tests/fixtures/jobs';
 import { isMove, type MotionEvent } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
@@ -126,7 +127,7 @@ describe('a job for a control with one block', () => {
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
   });
   it('retracts as the control does, however small the safe distance', () => {
-    const close = (j: Job): void => void (j.holding.safeDistance = 0.3);
+    const close = (j: Job): void => void (holdingOf(j).safeDistance = 0.3);
     for (const [id, retract] of [
       ['tarn-1', 0.5],
       ['tarn-2', 0.3],
@@ -146,7 +147,7 @@ describe('a job for a control with one block', () => {
     const events = d.program.channels[0].events.map((e) =>
       e.kind === 'cycle' && e.cycle.kind === 'rough-along-z' ? { ...e, cycle: { ...e.cycle, retract: 0.4 } } : e,
     );
-    const head = { programNumber: 1, comments: [], operationComment: () => '' };
+    const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
     const posted = familyOf(dialect('tarn-1')).post('1', events, dialect('tarn-1'), head, ['1']);
     expect(posted.problems.map((p) => p.what)).toContainEqual(expect.stringContaining('retract of 0.4'));
   });

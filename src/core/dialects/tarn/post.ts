@@ -1,7 +1,7 @@
 import type { AxisName } from '../../machine';
 import type { ContourBlock, CycleSpec, MotionEvent, Position, SpindleSpeed } from '../../motion';
 import { feedOf, isMove, type MoveEvent } from '../../motion';
-import type { PostedLine, PostedProgram, PostHead, PostProblem } from '../program';
+import type { ChannelText, PostedLine, PostHead, PostProblem } from '../program';
 import type { Dialect } from './data';
 
 /** Largest number that a control's display and words hold, mm. */
@@ -29,7 +29,7 @@ export const postChannel = (
   dialect: Dialect,
   head: PostHead,
   channels: readonly string[],
-): PostedProgram => new Writer(channel, dialect, head, channels).write(events);
+): ChannelText => new Writer(channel, dialect, head, channels).write(events);
 
 const spindleKey = (s: SpindleSpeed): string => (s.mode === 'surface' ? `s${s.value}/${s.clamp}` : `n${s.value}`);
 
@@ -53,7 +53,7 @@ class Writer {
     private readonly channels: readonly string[],
   ) {}
 
-  write(events: readonly MotionEvent[]): PostedProgram {
+  write(events: readonly MotionEvent[]): ChannelText {
     this.line('%');
     this.line(`O${String(this.head.programNumber).padStart(4, '0')}`);
     for (const c of this.head.comments) this.comment(c);
@@ -213,6 +213,15 @@ class Writer {
         return index + 1;
       case 'stop':
         this.line(e.optional ? this.dialect.optionalStop : this.dialect.stop, index);
+        return index + 1;
+      case 'reload':
+        if (!e.ends) {
+          if (e.channels.length > 1) this.refuse('a stop for holding the work anew in several channels');
+          this.line(`${this.dialect.coolantOff} ${this.dialect.spindleStop}`);
+          this.comment(`hold the work anew ${this.head.holdingName(e.holding)}`);
+          this.line(this.dialect.stop, index);
+          this.at = {};
+        }
         return index + 1;
       case 'work-offset':
         this.line(e.code, index);

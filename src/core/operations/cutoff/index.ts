@@ -30,6 +30,8 @@ const CutoffSchema = z.object({
     slowFrom: typed().default(8),
     /** Share of the feed that is taken away there, %. */
     slowBy: typed().default(60),
+    /** Metal left on the part's back, for a face on the second side. */
+    leave: typed().default(0),
     /** How far the corner goes past centre, or past the wall of a bore, mm in radius. */
     pastCentre: typed().default(0.3),
   }),
@@ -59,6 +61,13 @@ const fields: Field[] = [
     input: { kind: 'number', unit: '%', step: 5 },
   },
   {
+    key: 'params.leave',
+    label: 'Leave on the back',
+    group: 'Depth',
+    help: 'Metal left behind the part for facing on the second side. The back edge is then left to that side too.',
+    input: { kind: 'length' },
+  },
+  {
     key: 'params.pastCentre',
     label: 'Past centre',
     group: 'Depth',
@@ -74,7 +83,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const findings: Finding[] = [];
   const rho = seen.section.noseRadius;
   const safe = seen.place.safeDistance;
-  const { back } = seen.contour;
+  const back = seen.contour.back - op.params.leave;
   const bar = seen.place.stockDiameter / 2;
   // left corner centre when the right corner runs along the back face
   const u = back - (blade.width - rho);
@@ -86,7 +95,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
       note('blocking', 'cutoff-meets-jaws', op.id, { missing, needed }, point(back, bar), {
         remedy: {
           label: `Stick-out ${Math.ceil(needed * 10) / 10} mm`,
-          set: { '/holding/stickOut': Math.ceil(needed * 10) / 10 },
+          set: { [`/holdings/${seen.place.holding}/stock/stickOut`]: Math.ceil(needed * 10) / 10 },
         },
       }),
     );
@@ -165,7 +174,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     list.rapid('approach', point(u, approachTop));
     from = point(u, approachTop);
   }
-  if (op.params.edgeBreakFirst && edge) {
+  if (op.params.edgeBreakFirst && edge && op.params.leave <= 0) {
     const depthOfEdge = Math.min(...edge.flatMap((c) => [c.from.y, c.to.y]));
     plunge(Math.max(bottom, depthOfEdge - 0.5));
     list.rapid('link', point(u, clear));
@@ -218,10 +227,12 @@ export const cutoff = defineKind({
   needsHole: false,
   deep: false,
   offeredFor: ['outer'],
+  leaves: (op) => op.params.leave,
   starting: () => ({}),
   validate: (op, need) => {
     need(op.params.slowBy >= 0 && op.params.slowBy < 100, 'Reduce feed by', op.params.slowBy, '0 to below 100 %');
     need(op.params.pastCentre >= 0 && op.params.pastCentre <= 5, 'Past centre', op.params.pastCentre, '0 to 5 mm');
+    need(op.params.leave >= 0 && op.params.leave <= 20, 'Leave on the back', op.params.leave, '0 to 20 mm');
     need(op.params.slowFrom >= 0, 'Slow from ⌀', op.params.slowFrom, '0 or more');
   },
   frame: () => OUTER,

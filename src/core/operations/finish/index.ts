@@ -150,7 +150,7 @@ const compensable = (
 const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
   if (op.params.frontLimit !== null || op.params.backLimit !== null) return { reason: 'limits are set' };
-  const startU = Math.round((seen.place.frontAllowance + seen.place.safeDistance + 1) * 1000) / 1000;
+  const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
   const key = contourKeyOf(contour.chain);

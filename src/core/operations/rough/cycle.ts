@@ -120,7 +120,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
   if (op.params.frontLimit !== null || op.params.backLimit !== null) return impossible('limits are set');
   if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
-  const startU = Math.round((seen.place.frontAllowance + seen.place.safeDistance + 1) * 1000) / 1000;
+  const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
   if (seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { kind: 'impossible', ...contour };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FIRST_HOLDING } from '../../holding';
 import type { MotionEvent } from '../../motion';
 import type { Field } from '../types';
 
@@ -7,6 +8,7 @@ const WaitSchema = z.object({
   id: z.string().min(1).max(80),
   name: z.string().max(120),
   channel: z.string().max(40),
+  holding: z.string().max(80).default(FIRST_HOLDING),
   on: z.boolean().default(true),
   note: z.string().max(400).default(''),
   kind: z.literal('wait'),

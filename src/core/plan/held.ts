@@ -1,0 +1,111 @@
+import { type Finding, note } from '../findings';
+import { intersectRegions, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import {
+  barRegion,
+  barSeat,
+  chuckRegion,
+  contactLength,
+  type Holding,
+  jawRegion,
+  pieceSeat,
+  type Seat,
+  zeroInMachine,
+} from '../holding';
+import type { Spindle } from '../machine';
+import { type Part, turnedRound, turnRegion } from '../part';
+import type { Job } from './document';
+
+/** A holding with what it holds, in its own coordinates: all that an operation in it finds around itself. */
+export interface Held {
+  readonly id: string;
+  readonly name: string;
+  /** The part lies with its back to the front. */
+  readonly turned: boolean;
+  /** The part as it lies here. */
+  readonly part: Part;
+  readonly seat: Seat;
+  /** What was put into the jaws. */
+  readonly rawStock: Region;
+  readonly jaws: Region;
+  readonly chuck: Region;
+  readonly fixtures: Region;
+  /** Machine coordinate of the zero along Z. */
+  readonly zeroZ: number;
+}
+
+/** The holding's spindle; one that is not there is told elsewhere, and the drawing still needs a chuck to show. */
+export const spindleOf = (job: Job, holding: Holding): Spindle =>
+  job.machine.spindles.find((s) => s.id === holding.spindle) ?? job.machine.spindles[0];
+
+/** Puts a bar, or a piece that another holding has left, into the jaws. `part` is the part as it is drawn. */
+export const hold = (id: string, holding: Holding, spindle: Spindle, part: Part, piece: Region | null): Held => {
+  const { stock } = holding;
+  const seat = stock.form === 'bar' ? barSeat(stock) : pieceSeat(holding, piece ?? []);
+  const jaws = jawRegion(seat, holding);
+  const chuck = chuckRegion(seat, holding, spindle);
+  return {
+    id,
+    name: holding.name,
+    turned: holding.turned,
+    part: holding.turned ? turnedRound(part) : part,
+    seat,
+    rawStock: stock.form === 'bar' ? barRegion(stock, holding, spindle) : (piece ?? []),
+    jaws,
+    chuck,
+    fixtures: unionRegions(jaws, chuck),
+    zeroZ: zeroInMachine(seat, holding, spindle),
+  };
+};
+
+/** A region of one holding as the part is drawn, and the other way. */
+export const asDrawn = (part: Part, turned: boolean, region: Region): Region =>
+  turned ? turnRegion(part, region) : region;
+
+/** What a holding gives on once its operations are done, with what is wrong with that. */
+export interface Given {
+  readonly piece: Region;
+  /** Nothing has come off the bar. */
+  readonly whole: boolean;
+}
+
+/**
+ * The piece that leaves a holding: what came off its bar, or all of a piece. From a bar that is still whole only the part's
+ * length is taken, so that the next holding can be shown.
+ */
+export const givenBy = (from: Held, holding: Holding, off: Region, all: Region): Given => {
+  if (holding.stock.form !== 'bar') return { piece: all, whole: false };
+  if (off.length > 0) return { piece: off, whole: false };
+  const back = from.part.region.length > 0 ? regionBounds(from.part.region).minX : from.seat.jawFront;
+  return { piece: intersectRegions(all, rectangle(back, 0, from.seat.front + 1, 1e4)), whole: true };
+};
+
+/** Least share of the grip over which jaws have to touch a piece. */
+const LEAST_CONTACT = 0.5;
+
+/** What is wrong with a piece in its jaws. */
+export const pieceFindings = (held: Held, holding: Holding): Finding[] => {
+  const piece = held.rawStock;
+  if (piece.length === 0) return [];
+  const b = regionBounds(piece);
+  const at = { x: held.seat.jawFront, y: held.seat.radius };
+  const length = b.maxX - b.minX;
+  const set = (grip: number) => ({
+    remedy: { label: `Grip ${grip} mm`, set: { [`/holdings/${held.id}/grip`]: grip } },
+    holding: held.id,
+  });
+  if (holding.grip >= length)
+    return [
+      note(
+        'blocking',
+        'grip-beyond-piece',
+        null,
+        { grip: holding.grip, length },
+        at,
+        set(Math.max(1, Math.floor(length / 2))),
+      ),
+    ];
+  const contact = contactLength(holding, piece);
+  if (contact < holding.grip * LEAST_CONTACT)
+    return [note('attention', 'grip-on-air', null, { contact, grip: holding.grip }, at, { holding: held.id })];
+  return [];
+};

@@ -1,0 +1,31 @@
+'use client';
+import type { Holding } from '@/core/holding';
+import type { HeldView, Job } from '@/core/plan';
+import { useDerived } from './derived';
+import { useDocument } from './document';
+import { type Selection, useSelection } from './selection';
+
+/** The holding that is shown: that of the chosen operation, the chosen one, or the first. */
+export const shownHolding = (job: Job, s: Pick<Selection, 'operation' | 'holding'>): string => {
+  const own = s.operation === null ? undefined : job.operations[s.operation]?.holding;
+  const chosen = own ?? s.holding;
+  return chosen !== null && chosen in job.holdings ? chosen : job.holdingOrder[0];
+};
+
+export const useHoldingId = (): string => {
+  const operation = useSelection((s) => s.operation);
+  const holding = useSelection((s) => s.holding);
+  return useDocument((s) => shownHolding(s.job, { operation, holding }));
+};
+
+/** The shown holding as the document says it. */
+export const useHolding = (): Holding => {
+  const id = useHoldingId();
+  return useDocument((s) => s.job.holdings[id]);
+};
+
+/** The shown holding with what it holds, as soon as that is known. */
+export const useHeld = (): HeldView | null => {
+  const id = useHoldingId();
+  return useDerived((s) => s.view?.holdings.find((h) => h.id === id) ?? null);
+};

@@ -1,0 +1,105 @@
+'use client';
+import { regionBounds } from '@/core/geometry';
+import { type Holding, WORK_OFFSETS } from '@/core/holding';
+import type { HeldView, Job } from '@/core/plan';
+import { useDerived } from './derived';
+import { useDocument } from './document';
+import { useSelection } from './selection';
+
+/** Edits of how the work is held. */
+
+export const changeHolding = (id: string, label: string, patch: Partial<Holding>): void =>
+  useDocument
+    .getState()
+    .edit(label, (j) => ({ ...j, holdings: { ...j.holdings, [id]: { ...j.holdings[id], ...patch } } }));
+
+export const changeBar = (
+  id: string,
+  label: string,
+  patch: Partial<Extract<Holding['stock'], { form: 'bar' }>>,
+): void => {
+  const { stock } = useDocument.getState().job.holdings[id];
+  if (stock.form === 'bar') changeHolding(id, label, { stock: { ...stock, ...patch } });
+};
+
+const freshHolding = (job: Job): string => {
+  let n = job.holdingOrder.length + 1;
+  while (`h${n}` in job.holdings) n++;
+  return `h${n}`;
+};
+
+/** How much of a piece to grip at its end, mm: to the end of the first cylinder that jaws can lie on, as seen from that end. */
+export const proposedGrip = (piece: HeldView | null): number => {
+  const outer = piece?.part.outer ?? [];
+  if (outer.length === 0) return 10;
+  const front = Math.max(...outer.map((e) => Math.max(e.curve.from.x, e.curve.to.x)));
+  const length = front - Math.min(...outer.map((e) => Math.min(e.curve.from.x, e.curve.to.x)));
+  const seat = outer.find((e) => {
+    const { from, to } = e.curve;
+    return e.curve.kind === 'line' && Math.abs(from.y - to.y) < 1e-6 && Math.abs(from.x - to.x) > 2;
+  });
+  if (!seat) return Math.max(1, Math.floor(length / 3));
+  const end = front - Math.min(seat.curve.from.x, seat.curve.to.x);
+  return Math.max(1, Math.min(Math.floor(end * 10) / 10, Math.floor(length * 0.7)));
+};
+
+/** A new holding after the last one: what that leaves, with its other end to the front, in the same spindle and jaws. */
+export const turnRound = (): string => {
+  const { job, edit } = useDocument.getState();
+  const last = job.holdingOrder[job.holdingOrder.length - 1];
+  const id = freshHolding(job);
+  const view = useDerived.getState().view?.holdings.find((h) => h.id === last) ?? null;
+  const used = new Set(Object.values(job.holdings).map((h) => h.workOffset));
+  edit('turn the part round', (j) => {
+    const before = j.holdings[last];
+    j.holdings[id] = {
+      ...structuredClone(before),
+      name: j.holdingOrder.length === 1 ? 'Second side' : `Side ${j.holdingOrder.length + 1}`,
+      stock: { form: 'from', holding: last, by: 'hand' },
+      turned: !before.turned,
+      grip: proposedGrip(view),
+      workOffset: WORK_OFFSETS.find((w) => !used.has(w)) ?? before.workOffset,
+    };
+    j.holdingOrder = [...j.holdingOrder, id];
+    return j;
+  });
+  useSelection.getState().set({ holding: id, operation: null, span: null });
+  return id;
+};
+
+/** Takes a holding out with its operations; what comes after it takes the work from the one before. */
+export const removeHolding = (id: string): void => {
+  const { edit } = useDocument.getState();
+  edit('remove this side', (j) => {
+    const gone = j.holdings[id].stock;
+    delete j.holdings[id];
+    j.holdingOrder = j.holdingOrder.filter((k) => k !== id);
+    for (const k of j.holdingOrder) {
+      const { stock } = j.holdings[k];
+      if (stock.form === 'from' && stock.holding === id) j.holdings[k].stock = gone;
+    }
+    for (const [k, op] of Object.entries(j.operations)) if (op.holding === id) delete j.operations[k];
+    for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k in j.operations);
+    return j;
+  });
+  useSelection.getState().set({ holding: null, operation: null, span: null });
+};
+
+/** Shows a holding: its part, its metal, and the moment at which its work begins. */
+export const showHolding = (id: string): void => {
+  const view = useDerived.getState().view;
+  const first = view?.operations.find((o) => o.holding === id && o.moves);
+  const { set, operation } = useSelection.getState();
+  const own = view?.operations.some((o) => o.id === operation && o.holding === id);
+  set({
+    holding: id,
+    span: null,
+    playing: false,
+    ...(own ? {} : { operation: null }),
+    ...(first ? { time: first.times.start } : view ? { time: view.total } : {}),
+  });
+};
+
+/** Thickest place of a part, mm in diameter; null for no part. */
+export const greatestDiameter = (held: HeldView | null): number | null =>
+  held && held.part.region.length > 0 ? regionBounds(held.part.region).maxY * 2 : null;
