@@ -205,3 +205,55 @@ test('a tool from the library: into a station, its numbers changed, and a centre
   await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.', { timeout: 20_000 });
   await expect(page.getByTestId('program-1')).toContainText('(T02 CENTRE DRILL 3.15 X 8)');
 });
+
+test('LM-118 turned round: a second side in its own jaws, a program for each, proved', async ({ page }) => {
+  const id = await copyJob(page, 'LM-118', 'Socket both sides');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'hold');
+  // a job of one side shows nothing of sides but the way to a second one
+  await expect(page.getByTestId('sides')).toHaveCount(0);
+  await expect(page.getByTestId('holding-switch')).toHaveCount(0);
+  await page.getByTestId('turn-round').click();
+  await computed(page);
+  await expect(page.getByTestId('sides').getByRole('listitem')).toHaveCount(2);
+  await expect(page.getByTestId('hold-card')).toContainText('What “First side” leaves, turned round: 36 long.');
+  await expect(page.getByLabel('Grip', { exact: true })).toHaveValue('8');
+  await expect(page.getByLabel('Work offset')).toContainText('G55');
+  await page.getByRole('button', { name: 'let the cutoff leave 0.5 to face' }).click();
+  await expect(page.getByTestId('hold-card')).toContainText('0.5 to face off');
+  // jaws that reach over the cone touch it at one place only
+  await page.getByLabel('Grip', { exact: true }).fill('20');
+  await page.getByLabel('Grip', { exact: true }).press('Enter');
+  await expect(page.getByText(/The jaws touch the piece over/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await phase(page, 'plan');
+  // the picked metal is that of the side which is shown
+  await page.getByTestId('element-o6').click({ force: true });
+  await page.getByTestId('candidate-face-face-rough-80').click();
+  await computed(page);
+  await page.getByRole('button', { name: 'whole outside' }).click();
+  await page.getByTestId('candidate-outer-finish-finish-55').click();
+  await computed(page);
+  await expect(page.getByText('Every element is finished.')).toBeVisible();
+  await expect(page.getByTestId('border-h2')).toBeVisible();
+  // a click on a block of the first side shows that side
+  await page.getByTestId('block-op3').click();
+  await expect(page.getByTestId('holding-switch').getByRole('button', { name: /First side/ })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await expect(page.getByTestId('download-2-1')).toBeVisible();
+  await expect(page.getByTestId('program-2-1')).toContainText('G55');
+  await page.getByLabel('Between the sides').click();
+  await page.getByRole('option', { name: 'one program with a stop' }).click();
+  await expect(page.getByTestId('download-1')).toBeVisible();
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await saved(page);
+  await page.reload();
+  await computed(page);
+  await phase(page, 'hold');
+  await expect(page.getByTestId('sides').getByRole('listitem')).toHaveCount(2);
+});

@@ -297,7 +297,7 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     remedy: 'Give each holding a work offset of its own.',
   }),
   'grip-short': (k) => ({
-    message: `The jaws hold ${n(k.grip)} mm of the bar; at least ${n(k.least)} mm are wanted for this size.`,
+    message: `The jaws hold ${n(k.grip)} mm of the work; at least ${n(k.least)} mm are wanted for this size.`,
     remedy: 'Lengthen the grip.',
   }),
   'grip-lost': (k) => ({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { intersectRegions, point, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import { intersectRegions, type Region, rectangle, regionBounds, subtractRegion, unionRegions } from '../geometry';
 import type { Spindle } from '../machine';
 import { amount, number, place, size } from '../units';
 
@@ -136,17 +136,13 @@ export const jawRegion = (seat: Seat, holding: Holding): Region => {
   }
   const whole = unionRegions(...parts);
   // behind the grip the jaw stands clear of the work
-  return total > holding.grip && whole.length > 0 ? relieved(whole, front - total, front - holding.grip, r) : whole;
+  return total > holding.grip
+    ? subtractRegion(whole, rectangle(front - total - 1, r - 1, front - holding.grip, r + RELIEF))
+    : whole;
 };
 
-const relieved = (jaw: Region, from: number, to: number, r: number): Region =>
-  jaw.map((ring) =>
-    ring.flatMap((p) =>
-      Math.abs(p.y - r) < 1e-6 && Math.abs(p.x - from) < 1e-6
-        ? [point(from, r + 2), point(to, r + 2), point(to, r)]
-        : [p],
-    ),
-  );
+/** How far jaws stand clear of the work behind their grip, mm. */
+const RELIEF = 2;
 
 export const jawLength = (holding: Holding): number =>
   Math.max(

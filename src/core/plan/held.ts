@@ -82,6 +82,10 @@ export const givenBy = (from: Held, holding: Holding, off: Region, all: Region):
 /** Least share of the grip over which jaws have to touch a piece. */
 const LEAST_CONTACT = 0.5;
 
+/** Whether jaws that grip a piece so deep touch it over a good part of that. */
+export const gripsWell = (holding: Holding, piece: Region, grip: number): boolean =>
+  contactLength({ ...holding, grip }, piece) >= grip * LEAST_CONTACT;
+
 /** What is wrong with a piece in its jaws. */
 export const pieceFindings = (held: Held, holding: Holding): Finding[] => {
   const piece = held.rawStock;
@@ -104,8 +108,7 @@ export const pieceFindings = (held: Held, holding: Holding): Finding[] => {
         set(Math.max(1, Math.floor(length / 2))),
       ),
     ];
+  if (gripsWell(holding, piece, holding.grip)) return [];
   const contact = contactLength(holding, piece);
-  if (contact < holding.grip * LEAST_CONTACT)
-    return [note('attention', 'grip-on-air', null, { contact, grip: holding.grip }, at, { holding: held.id })];
-  return [];
+  return [note('attention', 'grip-on-air', null, { contact, grip: holding.grip }, at, { holding: held.id })];
 };

@@ -2,7 +2,7 @@ import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
 import { mountList, toolSection } from '../tooling';
 import type { Job } from './document';
-import type { Held } from './held';
+import { gripsWell, type Held } from './held';
 import type { OperationLoad } from './load';
 
 /** Free length over diameter above which a bar wants support. */
@@ -70,7 +70,9 @@ export const validateHolding = (job: Job, held: Held): Finding[] => {
         null,
         { grip: holding.grip, least },
         point(front, seat.radius),
-        remedy(`Grip ${Math.ceil(least)} mm`, 'grip', Math.ceil(least)),
+        stock.form === 'bar' || gripsWell(holding, held.rawStock, Math.ceil(least))
+          ? remedy(`Grip ${Math.ceil(least)} mm`, 'grip', Math.ceil(least))
+          : here,
       ),
     );
   if (holding.safeDistance < LEAST_SAFE - 1e-9)

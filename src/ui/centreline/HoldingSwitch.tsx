@@ -32,7 +32,7 @@ export const HoldingSwitch = () => {
   if (order.length < 2 || phase === 'part') return null;
   return (
     <fieldset
-      className="absolute right-2 top-2 flex rounded border border-hair bg-paper"
+      className="absolute bottom-1.5 right-[110px] flex h-[30px] items-stretch rounded border border-hair bg-paper"
       aria-label="Side that is shown"
       data-testid="holding-switch"
     >

@@ -74,6 +74,8 @@ export const HoldDimensions = ({ view, height, held }: { view: View; height: num
   const round = (v: number): number => Math.max(1, Math.round(v * 10) / 10);
   const stickOutAt = (z: number): number => round(front - z);
   const gripAt = (z: number): number => round(z - (jawFront - grip));
+  // a short grip has no room for its words beside those of the stick-out
+  const narrow = grip * view.k < 70;
   const stickOut = `stick-out ${formatLength(front - jawFront, unit)}`;
   return (
     <>
@@ -82,7 +84,7 @@ export const HoldDimensions = ({ view, height, held }: { view: View; height: num
         view={view}
         from={{ x: jawFront - grip, y }}
         to={{ x: jawFront, y }}
-        offset={44}
+        offset={narrow ? 66 : 44}
         text={`grip ${formatLength(grip, unit)}`}
       />
       {box && (

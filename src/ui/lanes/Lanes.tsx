@@ -190,6 +190,13 @@ export const Lanes = () => {
     return at < 0 ? rest.length : at;
   };
 
+  /** Where the work is held anew. */
+  const borders = job.holdingOrder.slice(1).flatMap((id) => {
+    const starts = blocks.flat().filter((b) => job.operations[b.id]?.holding === id && b.end > b.start);
+    if (starts.length === 0) return [];
+    return [{ id, at: x(Math.min(...starts.map((b) => b.start))) - 1, name: job.holdings[id].name }];
+  });
+
   const tickStep = niceStep(total, width);
   const most = Math.max(...job.machine.spindles.map((s) => s.maxSpeed));
 
@@ -294,6 +301,14 @@ export const Lanes = () => {
                 </g>
               );
             })}
+            {borders.map(({ id, at, name }) => (
+              <g key={id} pointerEvents="none" data-testid={`border-${id}`}>
+                <line x1={at} x2={at} y1={18} y2={size.height} stroke="var(--color-heather)" strokeDasharray="6 3" />
+                <text x={at + 5} y={size.height - 6} fontSize={12} fill="var(--color-heather)">
+                  {name}
+                </text>
+              </g>
+            ))}
             <g pointerEvents="none">
               <line
                 x1={cursorX()}

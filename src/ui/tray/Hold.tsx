@@ -135,14 +135,14 @@ const Sides = () => {
                   aria-pressed={id === shown}
                   onClick={() => showHolding(id)}
                   className={cx(
-                    'flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded border px-2 text-left',
+                    'block min-w-0 flex-1 rounded border px-2 py-1 text-left',
                     id === shown ? 'border-woad bg-woad-pale font-semibold' : 'border-hair bg-white hover:border-woad',
                   )}
                 >
-                  <span className="truncate">
+                  <span className="block truncate">
                     {i + 1} {holdings[id].name}
                   </span>
-                  <span className="num shrink-0 text-soft">
+                  <span className="block font-normal text-soft">
                     {n === 0 ? 'nothing yet' : n === 1 ? '1 operation' : `${n} operations`}
                   </span>
                 </button>
@@ -226,13 +226,11 @@ export const HoldCard = () => {
     <div data-testid="hold-card">
       {several && (
         <Section title="This side">
-          <Row label="Name">
-            <TextField
-              label="Name"
-              value={holding.name}
-              onChange={(v) => v.trim() && change('name of side', { name: v.trim().slice(0, 120) })}
-            />
-          </Row>
+          <TextField
+            label="Name"
+            value={holding.name}
+            onChange={(v) => v.trim() && change('name of side', { name: v.trim().slice(0, 120) })}
+          />
         </Section>
       )}
       {stock.form === 'from' && <Piece from={stock.holding} />}
