@@ -5,6 +5,7 @@ import { type Purpose, startingData } from '../src/core/cutting';
 import { FIRST_HOLDING, usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 import { inStations } from '../src/core/tooling';
+import { lm212 } from './lm212';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const load = (path: string) => JSON.parse(readFileSync(here(path), 'utf8'));
@@ -413,9 +414,18 @@ const jobs: JobSpec[] = [
   },
 ];
 
-for (const spec of jobs) {
-  const value = build(spec);
+const write = (number: string, value: unknown): void => {
   const read = readJob(value);
-  if (!read.ok) throw new Error(`${spec.number}: ${read.problems.map((p) => p.message).join(' ')}`);
-  writeFileSync(here(`jobs/${spec.number}.spindle.json`), `${JSON.stringify(read.job, null, 2)}\n`);
-}
+  if (!read.ok) throw new Error(`${number}: ${read.problems.map((p) => p.message).join(' ')}`);
+  writeFileSync(here(`jobs/${number}.spindle.json`), `${JSON.stringify(read.job, null, 2)}\n`);
+};
+
+for (const spec of jobs) write(spec.number, build(spec));
+write(
+  'LM-212',
+  lm212(
+    load('machines/fellgate-tt.json'),
+    tools,
+    materials.find((m) => m.id === 'bronze-cc493'),
+  ),
+);

@@ -78,7 +78,7 @@ export const readOutside = (machine: Machine, programs: readonly OutsideProgram[
   const reads = readTexts(
     programs.map((p) => p.text),
     machine,
-    machine.spindles[0].id,
+    new Set(),
     (carrier) => tables?.get(carrier) ?? sharp,
   );
   if (!reads) throw new InputError(`The dialect “${machine.dialect}” of ${machine.name} is not known here.`);

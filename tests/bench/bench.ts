@@ -1,3 +1,4 @@
+import { ONE_SPINDLE } from '../fixtures/reader';
 /** npm run bench: the least of several runs each, for a busy machine only ever adds, and ratios. Nothing here fails; it tells. */
 
 import { spawnSync } from 'node:child_process';
@@ -178,6 +179,7 @@ const settings = {
   carrier: 'upper',
   spindle: 'main',
   peckClearance: 0.5,
+  ...ONE_SPINDLE,
   waitBase: 100,
   roughing: { head: 'two-block' } as const,
 };

@@ -24,6 +24,7 @@ const base: Omit<MotionCheckInput, 'events'> = {
   chuck: [],
   machine: job.machine,
   carrier: job.machine.carriers[0],
+  direction: 1,
   zeroZ: 150,
 };
 const rapid = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'approach', kind: 'rapid', to: { X, Z } });

@@ -56,6 +56,8 @@ export interface MotionCheckInput {
   readonly carrier: Carrier;
   /** Machine coordinates of part zero along Z. */
   readonly zeroZ: number;
+  /** Which way along it the part's Z runs. */
+  readonly direction: 1 | -1;
 }
 
 export interface MotionCheck {
@@ -320,10 +322,10 @@ class Check {
   }
 
   private limits(move: Move): void {
-    const { carrier, section, zeroZ } = this.input;
+    const { carrier, section, zeroZ, direction } = this.input;
     const places: readonly (readonly [AxisName, number])[] = [
       ['X', move.to.X + section.gauge.y],
-      ['Z', move.to.Z + section.gauge.x + zeroZ],
+      ['Z', zeroZ + direction * (move.to.Z + section.gauge.x)],
       ...move.others.map((k) => [k, move.to[k]] as const),
     ];
     for (const [name, position] of places) {

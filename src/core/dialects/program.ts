@@ -27,6 +27,8 @@ export interface PostHead {
   readonly comments: readonly string[];
   /** What a holding is called. */
   readonly holdingName: (id: string) => string;
+  /** Whether an operation works at a spindle that faces the main one. */
+  readonly turned: (op: string) => boolean;
   /** Comment before each operation. */
   readonly operationComment: (op: string) => string;
 }
@@ -49,7 +51,10 @@ export interface ControlSettings {
   readonly toolTable: ReadonlyMap<number, ToolTableEntry>;
   readonly channels: readonly string[];
   readonly carrier: string;
+  /** The main spindle. */
   readonly spindle: string;
+  /** Work offsets whose zero lies in a spindle that faces the main one. */
+  readonly turnedZeros: ReadonlySet<string>;
   /** The control's own setting for pecks, mm. */
   readonly peckClearance: number;
 }

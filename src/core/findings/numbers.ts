@@ -80,6 +80,14 @@ export interface FindingNumbers {
   'grip-beyond-piece': { grip: number; length: number };
   'grip-on-air': { contact: number; grip: number };
   'piece-not-off': { holding: string; from: string };
+  'faces-away': { tool: string; spindle: string };
+  'handover-room': { room: number; needed: number };
+  'handover-slide': { at: number; min: number; max: number };
+  'handover-unknown': { holding: string };
+  'before-handover': { holding: string; at: number; ready: number };
+  'cutoff-before-grip': { holding: string };
+  'no-handover': { holding: string; from: string };
+  'spindle-conflict': { spindle: string; other: string };
   'same-zero': { code: string; holdings: string };
   'grip-lost': { speed: number; left: number; force: number; most: number };
   'safe-distance-small': { distance: number; least: number };

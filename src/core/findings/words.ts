@@ -292,6 +292,38 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,
     remedy: `Add a cutoff at the end of “${k.from}”.`,
   }),
+  'faces-away': (k) => ({
+    message: `“${k.tool}” points the other way: the work is in the ${k.spindle} spindle.`,
+    remedy: 'Mount it with its point toward that spindle, or take another tool.',
+  }),
+  'handover-room': (k) => ({
+    message: `Between the jaws of both spindles ${n(k.room)} mm stay free at the grip; ${n(k.needed)} mm are needed.`,
+    remedy: 'Give the bar more stick-out, or grip less of the part.',
+  }),
+  'handover-slide': (k) => ({
+    message: `The sub-spindle would have to stand at ${n(k.at)} mm to grip; its slide travels ${n(k.min)} to ${n(k.max)}.`,
+    remedy: 'Change the grip, the jaws or the stick-out.',
+  }),
+  'handover-unknown': (k) => ({
+    message: `The handover leads to “${k.holding}”, which takes nothing over from here.`,
+    remedy: 'Choose a holding that takes its work from this one by handover.',
+  }),
+  'before-handover': (k) => ({
+    message: `This begins at ${n(k.at, 1)} s, and “${k.holding}” has its work only at ${n(k.ready, 1)} s.`,
+    remedy: 'Put a wait mark after the handover and before this.',
+  }),
+  'cutoff-before-grip': (k) => ({
+    message: `The part is cut off before “${k.holding}” has gripped it: it would fall.`,
+    remedy: 'Move the handover in front of the cutoff.',
+  }),
+  'no-handover': (k) => ({
+    message: `“${k.holding}” takes its work from “${k.from}” by handover, and no handover is planned.`,
+    remedy: `Add a handover at the end of “${k.from}”.`,
+  }),
+  'spindle-conflict': (k) => ({
+    message: `This and “${k.other}” run at the same time and want the ${k.spindle} spindle at different speeds.`,
+    remedy: 'Give both the same fixed speed, or put a wait mark between them.',
+  }),
   'same-zero': (k) => ({
     message: `${k.holdings} have the same zero, ${k.code}: what is measured for one is lost for the other.`,
     remedy: 'Give each holding a work offset of its own.',

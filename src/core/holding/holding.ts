@@ -25,7 +25,7 @@ const TakenSchema = z.object({
   form: z.literal('from'),
   /** The holding that it comes from. */
   holding: z.string().max(80),
-  by: z.literal('hand'),
+  by: z.enum(['hand', 'handover']),
 });
 
 export const StockSchema = z.discriminatedUnion('form', [BarSchema, TakenSchema]);
@@ -163,6 +163,12 @@ export const barRegion = (bar: Bar, holding: Holding, spindle: Spindle): Region 
   return rectangle(back, bar.bore / 2, seat.front, bar.diameter / 2);
 };
 
+/** Which way along the machine's Z the spindle's own Z runs. */
+export const directionOf = (spindle: Spindle): 1 | -1 => (spindle.turned ? -1 : 1);
+
+/** The chuck's face in the holding's coordinates. */
+export const chuckFace = (seat: Seat, holding: Holding): number => seat.jawFront - jawLength(holding);
+
 /** Machine Z of the holding's zero: chuck face, jaws, then the work. */
 export const zeroInMachine = (seat: Seat, holding: Holding, spindle: Spindle): number =>
-  spindle.chuckFaceZ + jawLength(holding) - seat.jawFront;
+  spindle.chuckFaceZ - directionOf(spindle) * chuckFace(seat, holding);

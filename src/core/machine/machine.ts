@@ -29,6 +29,10 @@ const SpindleSchema = z.object({
   chuckFaceZ: place().default(0),
   chuckDiameter: size(5000).default(165),
   chuckLength: size(5000).default(80),
+  /** Its chuck faces that of the main spindle: away from the chuck is −Z of the machine. */
+  turned: z.boolean().default(false),
+  /** Travel of a spindle that moves along Z: places of its chuck face, machine Z. It works with its chuck face at `chuckFaceZ`. */
+  slide: AxisSchema.nullable().default(null),
 });
 
 const CarrierSchema = z.object({

@@ -95,6 +95,16 @@ export type MotionEvent = Common &
       }
     /** To the axes' own reference places, from wherever the slide stands. */
     | { readonly kind: 'home'; readonly axes: readonly AxisName[] }
+    /** A spindle goes along its slide: machine Z of its chuck face; rapid without a feed (mm/min), `limited` in its force. */
+    | {
+        readonly kind: 'slide';
+        readonly spindle: string;
+        readonly to: number;
+        readonly feed: number | null;
+        readonly limited: boolean;
+      }
+    /** The second spindle follows the first in speed and angle, or no longer does. */
+    | { readonly kind: 'synchronise'; readonly leader: string; readonly follower: string; readonly on: boolean }
     | { readonly kind: 'stop'; readonly optional: boolean }
     /**
      * Everything stops, and the work is held anew by hand: the program ends here and another one begins, or it stops until

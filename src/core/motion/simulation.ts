@@ -114,12 +114,15 @@ export interface Moment {
     readonly last: readonly [string, OperationTimes] | null;
   }[];
   readonly spindles: ReadonlyMap<string, SpindleState>;
+  /** Where spindles stand along their slides, machine Z of the chuck face. */
+  readonly slides: ReadonlyMap<string, number>;
 }
 
 /** All channels of a program, event by event. */
 export class Simulation {
   readonly states: State[];
   private readonly spindles: Map<string, SpindleState>;
+  private readonly slides: Map<string, number>;
 
   /** From the beginning, or on from a moment of an earlier run whose events up to there were the same. */
   constructor(
@@ -133,6 +136,7 @@ export class Simulation {
         from?.moment.spindles.get(s.id)?.clone() ?? new SpindleState(s.maxSpeed / s.runUp),
       ]),
     );
+    this.slides = new Map(from?.moment.slides ?? machine.spindles.map((s) => [s.id, s.chuckFaceZ]));
     this.states = program.channels.map((c, i) => {
       const at = from?.moment.states[i];
       const before = from?.channels[i];
@@ -169,6 +173,7 @@ export class Simulation {
         last: s.current ? [s.currentId, { ...s.current }] : null,
       })),
       spindles: new Map([...this.spindles].map(([id, k]) => [id, k.clone()])),
+      slides: new Map(this.slides),
     };
   }
 
@@ -280,7 +285,21 @@ export class Simulation {
     return cornerSpeed(tangentAt(m.curve, 1), tangentAt(after.curve, 0), speed, this.machine.cornerJump);
   }
 
-  /** Seconds of an event that moves no slide. */
+  private slideTime(e: Extract<MotionEvent, { kind: 'slide' }>): number {
+    const slide = this.machine.spindles.find((k) => k.id === e.spindle)?.slide;
+    const way = Math.abs(e.to - (this.slides.get(e.spindle) ?? e.to));
+    this.slides.set(e.spindle, e.to);
+    if (!slide) return 0;
+    return trapezoidTime(
+      way,
+      (e.feed === null ? slide.rapid : Math.min(e.feed, slide.rapid)) / 60,
+      0,
+      0,
+      slide.acceleration,
+    );
+  }
+
+  /** Seconds of an event that moves no slide of a tool. */
   private pause(s: State, e: MotionEvent, radius: number | null): number {
     switch (e.kind) {
       case 'dwell':
@@ -307,6 +326,17 @@ export class Simulation {
       case 'clamp':
       case 'stop':
         return this.machine.mCodeTime;
+      case 'slide':
+        return this.slideTime(e);
+      case 'synchronise': {
+        const follower = this.spindles.get(e.follower);
+        const speed = e.on ? wantedSpeed(this.spindles.get(e.leader)?.command ?? null, radius ?? 0) : 0;
+        if (!follower) return this.machine.mCodeTime;
+        const wait = e.on ? follower.wait(s.time, speed) : 0;
+        follower.command = e.on ? { mode: 'fixed', value: speed } : null;
+        follower.aim(s.time, speed);
+        return this.machine.mCodeTime + wait;
+      }
       case 'reload':
         if (s.spindle) {
           s.spindle.command = null;

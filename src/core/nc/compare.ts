@@ -36,10 +36,21 @@ const stepsOf = (events: readonly MotionEvent[]): { steps: Step[]; pauses: { ind
     if (e.kind === 'work-offset') workOffset = e.code;
     if (e.kind === 'dwell') pauses.push({ index, what: `dwell ${e.seconds.toFixed(3)} s` });
     if (e.kind === 'reload' && !e.ends) pauses.push({ index, what: 'stop' });
+    if (e.kind === 'slide')
+      pauses.push({
+        index,
+        what: `${e.spindle} to ${e.to.toFixed(3)}${e.feed === null ? '' : ` at ${e.feed}`}${e.limited ? ' limited' : ''}`,
+      });
+    if (e.kind === 'synchronise')
+      pauses.push({ index, what: `${e.follower} ${e.on ? 'with' : 'without'} ${e.leader}` });
+    if (e.kind === 'device') pauses.push({ index, what: `${e.device} ${e.action}` });
     if (e.kind === 'stop') pauses.push({ index, what: e.optional ? 'optional stop' : 'stop' });
     if (e.kind === 'spindle') {
       const limit = e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : '';
-      spindle = e.direction === 'stop' ? 'stop' : `${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${limit}`;
+      spindle =
+        e.direction === 'stop'
+          ? 'stop'
+          : `${e.spindle} ${e.direction} ${e.speed.mode} ${Math.round(e.speed.value)}${limit}`;
     }
     const move = resolver.next(e, index);
     if (!move) return;

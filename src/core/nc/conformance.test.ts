@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { ONE_SPINDLE } from '../../../tests/fixtures/reader';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { DIALECTS, DialectSchema, familyOf } from '../dialects';
 import type { MotionEvent, MotionProgram } from '../motion';
@@ -76,6 +77,7 @@ const settings = {
   carrier: 'upper',
   spindle: 'main',
   peckClearance: 0.5,
+  ...ONE_SPINDLE,
 };
 
 describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_name, dialect) => {
@@ -84,7 +86,13 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
   });
   it.each(EVENTS)('says %s so that it is read back the same, or refuses it by name', (_what, event) => {
     const events = [...BEGIN, event, ...END];
-    const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
+    const head = {
+      programNumber: 1,
+      comments: [],
+      holdingName: String,
+      turned: () => false,
+      operationComment: () => '',
+    };
     const posted = familyOf(dialect).post('1', events, dialect, head, CHANNELS);
     if (posted.problems.length > 0) {
       for (const p of posted.problems) expect(p.what.length).toBeGreaterThan(3);
@@ -101,7 +109,13 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
       const program: MotionProgram = {
         channels: [{ channel: '1', events: [...BEGIN, { ...own, kind: 'rapid', to: { X: v, Z: 0 } }, ...END] }],
       };
-      const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
+      const head = {
+        programNumber: 1,
+        comments: [],
+        holdingName: String,
+        turned: () => false,
+        operationComment: () => '',
+      };
       const posted = familyOf(dialect).post('1', program.channels[0].events, dialect, head, CHANNELS);
       expect(posted.problems.length, String(v)).toBeGreaterThan(0);
       expect(programText(posted)).not.toMatch(/NaN|Infinity|e\+/);

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { barOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
+import { ONE_SPINDLE } from '../../../tests/fixtures/reader';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { safeComment } from '../dialects/tarn/post';
 import { compensate } from '../dialects/tarn/reader/compensation';
@@ -166,6 +167,7 @@ describe('the reader', () => {
     carrier: 'upper',
     spindle: 'main',
     peckClearance: 0.5,
+    ...ONE_SPINDLE,
     waitBase: 100,
     roughing: { head: 'two-block' } as const,
   };

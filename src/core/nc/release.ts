@@ -5,7 +5,7 @@ import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motio
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import { type Derived, heldIn, type Job } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
-import { mountList, offsetOf, TIP_DIRECTION, type ToolSection, toolSection } from '../tooling';
+import { mountList, offsetOf, standingTool, TIP_DIRECTION, type ToolSection, toolFacts, toolSection } from '../tooling';
 import { comparePrograms } from './compare';
 import { type Run, runsOf } from './runs';
 import { lostWaits } from './waits';
@@ -55,6 +55,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
             }),
             ...own.filter((o) => o.state === 'off').map((o) => `left out: ${job.operations[o.id].name}`),
           ],
+          turned: (id) => heldIn(derived, job.operations[id]?.holding ?? '').direction < 0,
           holdingName: (id) => job.holdings[id]?.name ?? id,
           operationComment: (id) => {
             const op = job.operations[id];
@@ -89,33 +90,38 @@ export const programName = (stem: string, p: PostedProgram): string =>
 
 export const programText = (p: ChannelText): string => `${p.lines.map((l) => l.text).join('\n')}\n`;
 
-interface Tooling {
-  readonly table: Map<number, ToolTableEntry>;
-  readonly sections: Map<number, ToolSection>;
-}
-
-/** The control's tool table of a carrier, and the sections of its stations. */
-const toolingOf = (job: Job, carrier: string): Tooling => {
+/** The control's tool table of a carrier: nose and tip as the machine's directions have them, by offset. */
+const tableOf = (job: Job, carrier: string): Map<number, ToolTableEntry> => {
   const table = new Map<number, ToolTableEntry>();
-  const sections = new Map<number, ToolSection>();
   for (const m of mountList({ [carrier]: job.mounts[carrier] ?? {} })) {
     const tool = job.tools[m.mount.tool];
     const made = tool ? toolSection(tool, m.mount.wayUp) : null;
-    if (!made?.ok || !/^\d+$/.test(m.station)) continue;
-    const { section } = made;
+    if (!tool || !made?.ok || !/^\d+$/.test(m.station)) continue;
+    const { noseRadius, tip } = made.section;
+    const over = toolFacts(tool).stands === 'along' && m.mount.facing === 'sub';
+    const direction = noseRadius > 0 ? scale(tip, 1 / noseRadius) : TIP_DIRECTION[0];
     table.set(offsetOf(m), {
-      noseRadius: section.noseRadius,
-      tip: section.noseRadius > 0 ? scale(section.tip, 1 / section.noseRadius) : TIP_DIRECTION[0],
+      noseRadius,
+      tip: over ? { x: -direction.x, y: direction.y } : direction,
       station: Number(m.station),
     });
-    sections.set(Number(m.station), section);
   }
-  return { table, sections };
+  return table;
 };
+
+/** Sections of a carrier's tools by station, as work in a spindle sees them. */
+const sectionsAt = (job: Job, carrier: string, turned: boolean): Map<number, ToolSection> =>
+  new Map(
+    mountList({ [carrier]: job.mounts[carrier] ?? {} }).flatMap((m) => {
+      const tool = job.tools[m.mount.tool];
+      const made = tool ? standingTool(tool, m.mount, turned) : null;
+      return made?.ok && /^\d+$/.test(m.station) ? [[Number(m.station), made.section] as const] : [];
+    }),
+  );
 
 /** Tool tables of all carriers of a job, by carrier. */
 export const toolTables = (job: Job): Map<string, Map<number, ToolTableEntry>> =>
-  new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id).table]));
+  new Map(job.machine.carriers.map((c) => [c.id, tableOf(job, c.id)]));
 
 export interface ChannelProof {
   readonly id: string;
@@ -154,8 +160,8 @@ export const PROOF_LIMIT = 0.001;
 export const readTexts = (
   texts: readonly string[],
   machine: Machine,
-  spindle: string,
-  tableOf: (carrier: string) => Map<number, ToolTableEntry>,
+  turnedZeros: ReadonlySet<string>,
+  tables: (carrier: string) => Map<number, ToolTableEntry>,
 ): ReadProgram[] | null => {
   const dialect = findDialect(machine.dialect);
   if (!dialect) return null;
@@ -163,10 +169,11 @@ export const readTexts = (
   return texts.map((text, i) => {
     const carrier = machine.carriers.find((c) => c.channel === channels[i]);
     return familyOf(dialect).read(text, dialect, {
-      toolTable: carrier ? tableOf(carrier.id) : new Map(),
+      toolTable: carrier ? tables(carrier.id) : new Map(),
       channels,
       carrier: carrier?.id ?? '',
-      spindle,
+      spindle: (machine.spindles.find((k) => !k.turned) ?? machine.spindles[0]).id,
+      turnedZeros,
       peckClearance: PECK_CLEARANCE,
     });
   });
@@ -175,14 +182,16 @@ export const readTexts = (
 /** Reads texts back, posted here or from elsewhere, and holds path, settings and final stock against the plan. */
 export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): Proof => {
   const channels = job.machine.channels.map((c) => c.id);
-  const tooling = new Map(job.machine.carriers.map((c) => [c.id, toolingOf(job, c.id)]));
+  const tables = toolTables(job);
+  const turnedZeros = new Set(
+    derived.holdings.flatMap((h) => (h.direction < 0 ? [job.holdings[h.id].workOffset] : [])),
+  );
   const proofs: ChannelProof[] = [];
   const stocks: { left: Region; planned: Region }[] = [];
   let timed = true;
   for (const [r, run] of runsOf(derived).entries()) {
-    const { spindle } = job.holdings[run.holdings[0]];
     const own = texts.slice(r * channels.length, (r + 1) * channels.length);
-    const reads = readTexts(own, job.machine, spindle, (id) => tooling.get(id)?.table ?? new Map()) ?? [];
+    const reads = readTexts(own, job.machine, turnedZeros, (id) => tables.get(id) ?? new Map()) ?? [];
     const program = { channels: reads.map((k, i) => ({ channel: channels[i], events: k.events })) };
     const timeline = timeProgram(program, job.machine);
     if (timeline.kind !== 'timed') timed = false;
@@ -206,7 +215,7 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
         differences: d.differences.map((k) => ({ ...k, event: k.event + planned.offset })),
       });
     });
-    stocks.push(...stocksOfRun(job, derived, run, reads, (carrier) => tooling.get(carrier)?.sections ?? new Map()));
+    stocks.push(...stocksOfRun(job, derived, run, reads));
   }
   const compared = stocks.map(({ left, planned }) => {
     const apart = unionRegions(subtractRegion(left, planned), subtractRegion(planned, left));
@@ -246,27 +255,44 @@ const stocksOfRun = (
   derived: Derived,
   run: Run,
   reads: readonly ReadProgram[],
-  sectionsOf: (carrier: string) => ReadonlyMap<number, ToolSection>,
 ): { left: Region; planned: Region }[] => {
   const channels = job.machine.channels.map((c) => c.id);
   return run.holdings.map((id, k) => {
     const held = heldIn(derived, id);
     const cut = reads.reduce((stock, r, i) => {
       const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
-      return stockOfProgram(stock, partsAtStops(r.events, run.holdings.length)[k] ?? [], sectionsOf(carrier?.id ?? ''));
+      const zeros = run.holdings.map((h) => job.holdings[h].workOffset);
+      return stockOfProgram(
+        stock,
+        partsByZero(r.events, zeros)[k],
+        sectionsAt(job, carrier?.id ?? '', held.direction < 0),
+      );
     }, held.rawStock);
     const own = derived.operations.filter((o) => o.holding === id);
     return { left: withoutLoose(cut, held.part.region), planned: own.at(-1)?.after ?? held.rawStock };
   });
 };
 
-/** A program cut at its stops, where each holds the work anew; whole where it has other stops than that. */
-const partsAtStops = (events: readonly MotionEvent[], count: number): MotionEvent[][] => {
-  if (count === 1) return [[...events]];
-  const parts: MotionEvent[][] = [[]];
+/**
+ * What a program does in each of several holdings: told apart by their work offsets, or by its stops where those are the
+ * same. A tool that is called before the offset is named belongs to what follows.
+ */
+const partsByZero = (events: readonly MotionEvent[], zeros: readonly string[]): MotionEvent[][] => {
+  const parts: MotionEvent[][] = zeros.map(() => []);
+  const distinct = new Set(zeros).size === zeros.length;
+  let now = 0;
+  let tool: MotionEvent | null = null;
   for (const e of events) {
-    if (e.kind === 'stop' && !e.optional && parts.length < count) parts.push([]);
-    else parts[parts.length - 1].push(e);
+    if (e.kind === 'tool') tool = e;
+    const named = distinct && e.kind === 'work-offset' ? zeros.indexOf(e.code) : -1;
+    const next = distinct ? (named < 0 ? now : named) : e.kind === 'stop' && !e.optional ? now + 1 : now;
+    if (next !== now && next < parts.length) {
+      now = next;
+      // where the slides stand in the other holding's coordinates is not known
+      parts[now].push({ kind: 'home', axes: ['X', 'Z'], op: e.op, purpose: 'setup' });
+      if (tool) parts[now].push(tool);
+    }
+    parts[now].push(e);
   }
   return parts;
 };

@@ -1,3 +1,4 @@
+export type { Meeting } from './actor';
 export { PECK_CLEARANCE } from './drill';
 export type { Frame } from './frame';
 export type { Starting } from './kind';

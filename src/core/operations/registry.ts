@@ -1,13 +1,17 @@
 import { z } from 'zod';
+import type { MotionEvent } from '../motion';
+import type { Meeting } from './actor';
 import { centre } from './centre';
 import { cutoff } from './cutoff';
 import { drill } from './drill';
 import { face } from './face';
 import { innerFinish, outerFinish } from './finish';
+import { handover } from './handover';
 import type { KindDefinition } from './kind';
 import { innerRough, outerRough } from './rough';
-import type { Planned, Seen } from './types';
+import type { Field, Planned, Seen } from './types';
 import { wait } from './wait';
+import { withdraw } from './withdraw';
 
 /** One line adds a kind. */
 const CUTTING = [face, centre, drill, outerRough, innerRough, outerFinish, innerFinish, cutoff] as const;
@@ -21,11 +25,20 @@ export const CuttingOperationSchema = z.discriminatedUnion(
   CUTTING.map((k) => k.schema) as unknown as SchemasOf<typeof CUTTING>,
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
-export const OperationSchema = z.discriminatedUnion('kind', [...CuttingOperationSchema.options, wait.schema]);
+/** Kinds that move no tool. */
+const ACTORS = { wait, handover, withdraw } as const;
+
+export const OperationSchema = z.discriminatedUnion('kind', [
+  ...CuttingOperationSchema.options,
+  wait.schema,
+  handover.schema,
+  withdraw.schema,
+]);
 export type Operation = z.infer<typeof OperationSchema>;
 export type CuttingKind = CuttingOperation['kind'];
 export type OperationKind = Operation['kind'];
-export type WaitOperation = Extract<Operation, { kind: 'wait' }>;
+/** An operation that moves no tool. */
+export type ActorOperation = Extract<Operation, { kind: keyof typeof ACTORS }>;
 
 export type AnyKind = KindDefinition<CuttingKind, z.ZodType<CuttingOperation>>;
 
@@ -41,14 +54,26 @@ export const kindOf = (op: Pick<CuttingOperation, 'kind'>): AnyKind => {
   return found;
 };
 
-export const isCutting = (op: Operation): op is CuttingOperation => op.kind !== wait.kind;
+export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in ACTORS);
+
+/** Whether a kind cuts, by its name. */
+export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);
+
+/** Fields of any kind's card. */
+export const fieldsOf = (op: Pick<Operation, 'kind'>): readonly Field[] =>
+  isCuttingKind(op.kind) ? kindOf({ kind: op.kind }).fields : ACTORS[op.kind].fields;
 
 /** Label and short word of any kind, marks included. */
 export const namesOf = (
   op: Pick<Operation, 'kind'>,
 ): { readonly label: string; readonly short: string; readonly rank: number } =>
-  op.kind === wait.kind ? wait : kindOf(op as CuttingOperation);
+  isCuttingKind(op.kind) ? kindOf({ kind: op.kind }) : ACTORS[op.kind];
 
 export const planOperation = (op: CuttingOperation, seen: Seen): Planned => kindOf(op).plan(op, seen);
 
-export const planWait = (op: WaitOperation) => wait.plan(op);
+/** Events of an operation that moves no tool; `at` says where two spindles meet, for those that need it. */
+export const planActor = (op: ActorOperation, at: Meeting | null): readonly MotionEvent[] => {
+  if (op.kind === 'wait') return wait.plan(op);
+  if (!at) return [];
+  return op.kind === 'handover' ? handover.plan(op, at) : withdraw.plan(op, at);
+};

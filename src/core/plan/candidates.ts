@@ -9,6 +9,7 @@ import {
   type CuttingKind,
   type CuttingOperation,
   isCutting,
+  isCuttingKind,
   kindOf,
   namesOf,
   type OperationKind,
@@ -203,6 +204,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
     machine: job.machine,
     carrier,
     zeroZ: held.zeroZ,
+    direction: held.direction,
   });
   const { total } = timeProgram({ channels: [{ channel: t.channel, events: planned.events }] }, job.machine);
   return {
@@ -277,7 +279,7 @@ export const landingPlace = (job: Job, kind: OperationKind, holding: string): nu
   };
   const own = namesOf({ kind });
   const cutoff = order.findIndex((id, i) => i >= from && i < to && covers(id) === 'sever');
-  const severs = kind !== 'wait' && kindOf({ kind: kind as CuttingKind }).covers === 'sever';
+  const severs = isCuttingKind(kind) && kindOf({ kind }).covers === 'sever';
   const end = cutoff >= 0 && !severs ? cutoff : to;
   let at = from;
   for (let i = from; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;

@@ -10,7 +10,16 @@ import {
   type Timeline,
   timeProgram,
 } from '../motion';
-import { type CuttingOperation, isCutting, kindOf, type Planned, planOperation, planWait, see } from '../operations';
+import {
+  type ActorOperation,
+  type CuttingOperation,
+  isCutting,
+  kindOf,
+  type Planned,
+  planActor,
+  planOperation,
+  see,
+} from '../operations';
 import type { Part } from '../part';
 import { type ToolSection, toolFacts } from '../tooling';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
@@ -18,6 +27,16 @@ import type { Coverage } from './coverage';
 import type { Job } from './document';
 import { endFindings, endOf, endOfHolding, type HoldingEnd } from './end';
 import { withFormulas } from './formulas';
+import {
+  type Encounter,
+  encounter,
+  handoverFindings,
+  spindleConflicts,
+  tooEarly,
+  uncutPiece,
+  validateHandovers,
+  withPartner,
+} from './handover';
 import { hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
@@ -163,7 +182,12 @@ class World {
     this.partKey = hashOf(job.part, job.units);
     this.seen = cache.parts.get(this.partKey, () => seenPart(structuredClone(job.part), job.units));
     this.part = this.seen.part;
-    this.general = [...validateReferences(job), ...validateOrder(job), ...unsynchronised(job)];
+    this.general = [
+      ...validateReferences(job),
+      ...validateOrder(job),
+      ...unsynchronised(job),
+      ...validateHandovers(job),
+    ];
     this.machineKey = hashOf(job.machine);
     this.loadBase = hashOf(job.material, job.machine.spindles);
   }
@@ -187,7 +211,13 @@ class World {
     return {
       held,
       cutoffWidth: Math.max(0, ...blades.map((op) => this.bladeOf(op))),
-      checkBase: hashOf(hashRegion(held.part.region), hashRegion(held.fixtures), this.machineKey, held.zeroZ),
+      checkBase: hashOf(
+        hashRegion(held.part.region),
+        hashRegion(held.fixtures),
+        this.machineKey,
+        held.zeroZ,
+        held.direction,
+      ),
     };
   }
 
@@ -219,12 +249,18 @@ class World {
       const own: DerivedOperation[] = [];
       const contours: string[] = [];
       let stock = place.held.rawStock;
+      let at = place;
       for (const turn of order) {
         if (turn.holding !== id) continue;
         yield { done: done.length + own.length, all: order.length };
-        const made = this.operation(turn, place, stock, contours);
+        const made = this.operation(turn, at, stock, contours);
         stock = made.after;
         own.push(made);
+        // from the grip on the jaws of the other spindle stand there too, until it has withdrawn
+        const op = this.job.operations[turn.id];
+        const met = op.on && op.kind === 'handover' ? this.meet(op, at, stock) : null;
+        if (met) at = this.beside(place, met);
+        else if (op.on && op.kind === 'withdraw') at = place;
       }
       done.push(...own);
       this.ends.push(endOfHolding(this.job, place.held, own));
@@ -259,8 +295,10 @@ class World {
       ...more,
     });
     if (!listed.on) return idle('off');
-    if (!isCutting(listed))
-      return idle('ready', { events: this.cache.waits.get(hashOf(listed), () => planWait(listed)) });
+    if (!isCutting(listed)) {
+      const { events, findings } = this.actor(listed, at, stock);
+      return idle(worst(findings), { events, findings });
+    }
     const { op, findings: broken } = withFormulas(listed, this.seen.names, job.units);
     const { resolved, station, section, findings } = resolveOperation(job, op, channel, at.held);
     const invalid = [...broken, ...findings, ...validateOperation(op)];
@@ -290,6 +328,38 @@ class World {
       depth: planned.depth,
       key,
     });
+  }
+
+  /** Events of an operation that moves no tool. */
+  private actor(op: ActorOperation, at: Workplace, stock: Region) {
+    if (op.kind === 'wait')
+      return { events: this.cache.waits.get(hashOf(op), () => planActor(op, null)), findings: [] as Finding[] };
+    const met = this.meet(op, at, stock);
+    if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
+    return {
+      events: this.cache.waits.get(hashOf(op, met.meeting), () => planActor(op, met.meeting)),
+      findings: op.kind === 'handover' ? handoverFindings(this.job, op, at.held, met) : [],
+    };
+  }
+
+  /** Where the holding that an operation names meets the one it takes the part from; null where it takes nothing. */
+  private meet(op: Extract<ActorOperation, { kind: 'handover' | 'withdraw' }>, at: Workplace, stock: Region) {
+    const { job, part } = this;
+    const holding = job.holdings[op.params.to];
+    if (!holding || holding.stock.form === 'bar' || holding.stock.holding !== at.held.id || stock.length === 0)
+      return null;
+    const piece = asDrawn(part, holding.turned, asDrawn(part, at.held.turned, uncutPiece(at.held, stock)));
+    const spindle = spindleOf(job, holding);
+    const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashRegion(piece));
+    const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, spindle, part, piece));
+    return encounter(job, part, at.held, to, op.kind === 'handover' ? op.params.clearance : 0);
+  }
+
+  /** The place with the other spindle's jaws beside its own. */
+  private beside(place: Workplace, met: Encounter): Workplace {
+    const key = hashOf('beside', place.checkBase, hashRegion(met.jaws), hashRegion(met.chuck));
+    const held = this.cache.holdings.get(key, () => withPartner(place.held, met));
+    return { ...place, held, checkBase: hashOf(place.checkBase, hashRegion(held.fixtures)) };
   }
 
   private plan(
@@ -349,6 +419,7 @@ class World {
           machine: this.job.machine,
           carrier: at.carrier,
           zeroZ: held.zeroZ,
+          direction: held.direction,
         });
         return { findings, after, removed: Math.max(0, regionVolume(stock) - regionVolume(after)) };
       } catch (error) {
@@ -381,17 +452,20 @@ class World {
     for (const holding of job.holdingOrder) {
       const own = done.filter((d) => d.holding === holding && d.events.length > 0);
       if (own.length === 0) continue;
+      const { stock } = job.holdings[holding];
+      const byHand = stock.form === 'bar' || stock.by === 'hand';
       for (const channel of channels) {
         const here = own.filter((d) => d.channel === channel);
         const list = lists.get(channel) ?? [];
         // a channel with nothing to do in this holding waits for the others all the same
         const op = (here[0] ?? own[0]).id;
-        if (begun) {
+        if (begun && byHand) {
           const reload = { op, holding, ends: job.programs === 'each', channels };
           list.push(...this.cache.homings.get(hashOf(reload), () => [{ kind: 'reload', purpose: 'setup', ...reload }]));
         }
         if (here.length === 0) continue;
-        list.push(...this.cache.homings.get(op, () => homing(op)));
+        if (list.length === 0 || list[list.length - 1].kind === 'reload')
+          list.push(...this.cache.homings.get(op, () => homing(op)));
         for (const d of sorted(here, job.order[channel] ?? [])) for (const e of d.events) list.push(e);
       }
       begun = true;
@@ -422,6 +496,8 @@ class World {
         ),
       ]),
       ...this.passing,
+      ...tooEarly(job, timed),
+      ...spindleConflicts(job, timed, timeline),
     ];
     if (timeline.kind === 'deadlock')
       for (const w of timeline.waiting)

@@ -5,6 +5,7 @@ import {
   barSeat,
   chuckRegion,
   contactLength,
+  directionOf,
   type Holding,
   jawRegion,
   pieceSeat,
@@ -31,6 +32,8 @@ export interface Held {
   readonly fixtures: Region;
   /** Machine coordinate of the zero along Z. */
   readonly zeroZ: number;
+  /** Which way along the machine's Z the holding's Z runs. */
+  readonly direction: 1 | -1;
 }
 
 /** The holding's spindle; one that is not there is told elsewhere, and the drawing still needs a chuck to show. */
@@ -54,6 +57,7 @@ export const hold = (id: string, holding: Holding, spindle: Spindle, part: Part,
     chuck,
     fixtures: unionRegions(jaws, chuck),
     zeroZ: zeroInMachine(seat, holding, spindle),
+    direction: directionOf(spindle),
   };
 };
 

@@ -10,10 +10,10 @@ import {
   mountedAt,
   mountList,
   offsetOf,
+  standingTool,
   type Tool,
   type ToolSection,
   toolKind,
-  toolSection,
 } from '../tooling';
 import type { Job } from './document';
 import type { Held } from './held';
@@ -51,7 +51,21 @@ export const resolveOperation = (
   const mount = mountedAt(job.mounts, tool.id);
   const station = stationOf(job, tool.id);
   const wayUp = mount?.mount.wayUp ?? 'usual';
-  const made = toolSection(tool, wayUp);
+  const made = standingTool(tool, mount?.mount ?? null, held.direction < 0);
+  if (!made && mount) {
+    const facing = held.direction < 0 ? 'sub' : 'main';
+    const at = `/mounts/${mount.carrier}/${mount.station}/${mount.position}/facing`;
+    return stop(
+      note('blocking', 'faces-away', op.id, { tool: tool.name, spindle: job.holdings[held.id].spindle }, null, {
+        remedy: {
+          label: `Point it toward the ${facing === 'sub' ? 'sub-spindle' : 'main spindle'}`,
+          set: { [at]: facing },
+        },
+      }),
+      station,
+    );
+  }
+  if (!made) return stop(note('blocking', 'tool-not-in-station', op.id, { tool: tool.name }));
   if (!made.ok)
     return stop(note('blocking', 'tool-unreadable', op.id, { found: made.found, reason: made.code }), station);
   const { section } = made;

@@ -54,7 +54,7 @@ const sectionsOf = (job: Job, channel: string, holding: string): Section[] => {
   for (const id of job.order[channel] ?? []) {
     const op = job.operations[id];
     if (!op.on || op.holding !== holding) continue;
-    if (isCutting(op)) sections[sections.length - 1].ids.push(id);
+    if (op.kind !== 'wait') sections[sections.length - 1].ids.push(id);
     else sections.push({ mark: `${op.params.mark}:${[...op.params.channels].sort().join()}`, ids: [] });
   }
   return sections;

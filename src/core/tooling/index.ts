@@ -4,5 +4,6 @@ export { centringDepth } from './kinds/centring';
 export * from './mount';
 export * from './reach';
 export * from './section';
+export * from './standing';
 export * from './tool';
 export * from './upgrade';

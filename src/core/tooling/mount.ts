@@ -8,6 +8,8 @@ export const WayUpSchema = z.enum(['usual', 'turned']);
 export const MountSchema = z.object({
   tool: z.string().min(1).max(80),
   wayUp: WayUpSchema.default('usual'),
+  /** The spindle toward which a tool that lies along the axis points. */
+  facing: z.enum(['main', 'sub']).default('main'),
   /** Wear and geometry offset number; null = the station's number. */
   offset: z.number().int().min(1).max(999, 'it must be at most 999').nullable().default(null),
 });
@@ -22,7 +24,7 @@ export type Mounts = z.infer<typeof MountsSchema>;
 export const FIRST_POSITION = '1';
 
 /** A tool as it stands when it is put into a station. */
-export const usualMount = (tool: string): Mount => ({ tool, wayUp: 'usual', offset: null });
+export const usualMount = (tool: string): Mount => ({ tool, wayUp: 'usual', facing: 'main', offset: null });
 
 export interface Mounted {
   readonly carrier: string;

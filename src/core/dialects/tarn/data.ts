@@ -28,6 +28,20 @@ export const DialectSchema = z.object({
   coolantOff: z.string(),
   /** Axes that the control has words for. */
   axes: z.array(AxisNameSchema),
+  /** Codes of spindles besides the main one, by their names. */
+  spindleCodes: z.record(z.string(), z.object({ forward: z.string(), reverse: z.string(), stop: z.string() })),
+  /** How a second spindle follows the main one, and how it moves along its slide; null for controls of one spindle. */
+  second: z
+    .object({
+      spindle: z.string(),
+      follow: z.string(),
+      leave: z.string(),
+      /** Letter of the place of its chuck face. */
+      letter: z.string().length(1),
+      limit: z.string(),
+      unlimit: z.string(),
+    })
+    .nullable(),
   /** Codes of devices, by device and action as `device action`. */
   devices: z.record(z.string(), z.string()),
   stop: z.string(),
@@ -55,6 +69,8 @@ const TARN_2: Dialect = {
   coolantOn: 'M8',
   coolantOff: 'M9',
   axes: ['X', 'Z'],
+  spindleCodes: {},
+  second: null,
   devices: {},
   stop: 'M0',
   optionalStop: 'M1',
@@ -74,5 +90,18 @@ export const TARN_DIALECTS: readonly Dialect[] = [
     axes: ['X', 'Z', 'C'],
   },
   TARN_2,
-  { ...TARN_2, id: 'tarn-5', name: 'Tarn 5', axes: ['X', 'Y', 'Z', 'C'] },
+  {
+    ...TARN_2,
+    id: 'tarn-5',
+    name: 'Tarn 5',
+    axes: ['X', 'Y', 'Z', 'C'],
+    spindleCodes: { sub: { forward: 'M63', reverse: 'M64', stop: 'M65' } },
+    second: { spindle: 'sub', follow: 'M75', leave: 'M76', letter: 'A', limit: 'M82', unlimit: 'M83' },
+    devices: {
+      'chuck sub open': 'M68',
+      'chuck sub close': 'M69',
+      'chuck main open': 'M70',
+      'chuck main close': 'M71',
+    },
+  },
 ];

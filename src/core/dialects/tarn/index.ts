@@ -3,6 +3,11 @@ import { type Dialect, TARN_DIALECTS } from './data';
 import { postChannel } from './post';
 import { readProgram } from './reader/reader';
 
+const TURNINGS = ['forward', 'reverse', 'stop'] as const;
+
+/** The number of an M code. */
+const codeNumber = (code: string): number => Number(code.slice(1));
+
 /** Controls of the Tarn family (docs/formats/nc-tarn.md); the reader is written from there, not from the post. */
 export const TARN: Family<Dialect> = {
   id: 'tarn',
@@ -12,6 +17,31 @@ export const TARN: Family<Dialect> = {
     readProgram(text, {
       ...settings,
       waitBase: dialect.wait.base,
+      spindleCodes: new Map(
+        [
+          [
+            settings.spindle,
+            { forward: dialect.spindleForward, reverse: dialect.spindleReverse, stop: dialect.spindleStop },
+          ] as const,
+          ...Object.entries(dialect.spindleCodes),
+        ].flatMap(([spindle, codes]) =>
+          TURNINGS.map((turning) => [codeNumber(codes[turning]), { spindle, turning }] as const),
+        ),
+      ),
+      deviceCodes: new Map(
+        Object.entries(dialect.devices).map(([name, code]) => {
+          const [action] = name.split(' ').slice(-1);
+          return [codeNumber(code), { device: name.slice(0, -action.length - 1), action }] as const;
+        }),
+      ),
+      second: dialect.second && {
+        spindle: dialect.second.spindle,
+        letter: dialect.second.letter,
+        follow: codeNumber(dialect.second.follow),
+        leave: codeNumber(dialect.second.leave),
+        limit: codeNumber(dialect.second.limit),
+        unlimit: codeNumber(dialect.second.unlimit),
+      },
       roughing:
         dialect.cycles.roughing === 'one-block'
           ? { head: 'one-block', retract: dialect.cycles.retract ?? 0 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { holdingOf } from '../../../../tests/fixtures/holding';
 import { demoJob } from '../../../../tests/fixtures/jobs';
+import { ONE_SPINDLE } from '../../../../tests/fixtures/reader';
 import { isMove, type MotionEvent } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
 import { derive, type Job } from '../../plan';
@@ -18,6 +19,7 @@ const settings = {
   carrier: 'upper',
   spindle: 'main',
   peckClearance: 0.5,
+  ...ONE_SPINDLE,
 };
 const read = (text: string, id = 'tarn-1') => familyOf(dialect(id)).read(text, dialect(id), settings);
 
@@ -147,7 +149,13 @@ describe('a job for a control with one block', () => {
     const events = d.program.channels[0].events.map((e) =>
       e.kind === 'cycle' && e.cycle.kind === 'rough-along-z' ? { ...e, cycle: { ...e.cycle, retract: 0.4 } } : e,
     );
-    const head = { programNumber: 1, comments: [], holdingName: String, operationComment: () => '' };
+    const head = {
+      programNumber: 1,
+      comments: [],
+      holdingName: String,
+      turned: () => false,
+      operationComment: () => '',
+    };
     const posted = familyOf(dialect('tarn-1')).post('1', events, dialect('tarn-1'), head, ['1']);
     expect(posted.problems.map((p) => p.what)).toContainEqual(expect.stringContaining('retract of 0.4'));
   });

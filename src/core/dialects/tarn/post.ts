@@ -53,7 +53,8 @@ class Writer {
     private readonly channels: readonly string[],
   ) {}
 
-  write(events: readonly MotionEvent[]): ChannelText {
+  write(asPlanned: readonly MotionEvent[]): ChannelText {
+    const events = asPlanned.map((e) => (this.head.turned(e.op) ? facingSub(e) : e));
     this.line('%');
     this.line(`O${String(this.head.programNumber).padStart(4, '0')}`);
     for (const c of this.head.comments) this.comment(c);
@@ -214,6 +215,15 @@ class Writer {
       case 'stop':
         this.line(e.optional ? this.dialect.optionalStop : this.dialect.stop, index);
         return index + 1;
+      case 'slide':
+        this.slide(e, index);
+        return index + 1;
+      case 'synchronise': {
+        const { second } = this.dialect;
+        if (second?.spindle === e.follower) this.line(e.on ? second.follow : second.leave, index);
+        else this.refuse(`spindle ${e.follower} following ${e.leader}`);
+        return index + 1;
+      }
       case 'reload':
         if (!e.ends) {
           if (e.channels.length > 1) this.refuse('a stop for holding the work anew in several channels');
@@ -247,6 +257,23 @@ class Writer {
       default:
         return e satisfies never;
     }
+  }
+
+  /** The second spindle along its slide, alone in its block; a limited force stands around the move. */
+  private slide(e: Extract<MotionEvent, { kind: 'slide' }>, index: number): void {
+    const { second } = this.dialect;
+    if (second?.spindle !== e.spindle) {
+      this.refuse(`spindle ${e.spindle} moving along its slide`);
+      return;
+    }
+    const place = `${second.letter}${this.number(this.rounded(e.to))}`;
+    if (e.limited) this.line(second.limit);
+    if (e.feed === null) this.line(this.join(this.mode('G0'), place), index);
+    else {
+      this.feedMode = this.dialect.feedPerMinCode;
+      this.line(this.join(this.feedMode, this.mode('G1'), place, this.feedWord(e.feed, true)), index);
+    }
+    if (e.limited) this.line(second.unlimit);
   }
 
   private device(name: string, index: number): void {
@@ -322,12 +349,12 @@ class Writer {
   }
 
   private spindleLines(e: Extract<MotionEvent, { kind: 'spindle' }>, index: number): void {
-    const direction =
-      e.direction === 'forward'
-        ? this.dialect.spindleForward
-        : e.direction === 'reverse'
-          ? this.dialect.spindleReverse
-          : this.dialect.spindleStop;
+    const codes = this.dialect.spindleCodes[e.spindle] ?? {
+      forward: this.dialect.spindleForward,
+      reverse: this.dialect.spindleReverse,
+      stop: this.dialect.spindleStop,
+    };
+    const direction = codes[e.direction];
     if (e.direction === 'stop') {
       this.line(direction, index);
       return;
@@ -478,6 +505,35 @@ class Writer {
     this.feed = '';
   }
 }
+
+/** A place as the machine has it where the part's Z runs the other way. */
+const turnedPlace = <P extends { readonly Z?: number }>(p: P): P => (p.Z === undefined ? p : { ...p, Z: -p.Z });
+
+const turnedBlock = (b: ContourBlock): ContourBlock =>
+  b.kind === 'line' ? turnedPlace(b) : { ...turnedPlace(b), centreZ: -b.centreZ, clockwise: !b.clockwise };
+
+/**
+ * An event at a spindle that faces the main one, as the machine's axes have it: its Z runs the other way. Cycles count on
+ * the main spindle's way: there their moves are written.
+ */
+const facingSub = (e: MotionEvent): MotionEvent => {
+  switch (e.kind) {
+    case 'rapid':
+    case 'feed':
+    case 'thread':
+      return { ...e, to: turnedPlace(e.to) };
+    case 'arc':
+      return { ...e, to: turnedPlace(e.to), centre: turnedPlace(e.centre), clockwise: !e.clockwise };
+    case 'compensation':
+      return e.side === 'off'
+        ? e
+        : { ...e, side: e.side === 'left' ? 'right' : 'left', contour: e.contour.map(turnedBlock) };
+    case 'cycle':
+      return { op: e.op, purpose: e.purpose, kind: 'cycle-end' };
+    default:
+      return e;
+  }
+};
 
 const contourText = (c: readonly ContourBlock[]): string =>
   JSON.stringify(c.map((b) => Object.values(b).map((v) => (typeof v === 'number' ? Number(v.toFixed(4)) : v))));

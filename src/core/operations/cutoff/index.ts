@@ -156,6 +156,10 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   openOperation(list, seen, op.cutting);
   const feed = perRev(op.cutting.feed);
   const slow = perRev(op.cutting.feed * (1 - op.params.slowBy / 100));
+  // with the other spindle's jaws in front the way leads over them: along first, then down
+  const over = seen.fixtures !== null && seen.fixtures.right > seen.contour.front;
+  const high = Math.max(clear, seen.place.toolChange.diameter / 2 - seen.section.tip.y);
+  if (over) list.rapid('approach', point(u, high));
   list.rapid('approach', point(u, clear));
   let from: Point = point(u, clear);
   const plunge = (to: number): void => {
@@ -189,7 +193,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     from = point(u, from.y);
   }
   plunge(bottom);
-  list.rapid('retract', point(u, clear));
+  list.rapid('retract', point(u, over ? high : clear));
   closeOperation(list, seen);
   return { events: list.events, findings, depth: blade.width, contourKey: null };
 };

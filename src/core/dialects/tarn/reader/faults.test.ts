@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DEMO_JOBS, demoJob } from '../../../../../tests/fixtures/jobs';
+import { ONE_SPINDLE } from '../../../../../tests/fixtures/reader';
 import { point } from '../../../geometry';
 import { postJob, programText, proveJob } from '../../../nc/release';
 import { derive } from '../../../plan';
@@ -142,6 +143,7 @@ describe('reading like a control', () => {
     carrier: 'upper',
     spindle: 'main',
     peckClearance: 0.5,
+    ...ONE_SPINDLE,
     waitBase: 100,
     roughing: { head: 'two-block' } as const,
   };

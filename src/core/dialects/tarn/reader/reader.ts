@@ -126,20 +126,28 @@ class Interpreter extends Cycles {
   /** Speed words act at once: on a running spindle each change is an event of its own. */
   private spindleWords(b: Block, codes: readonly number[]): void {
     const S = b.words.find((w) => w.letter === 'S')?.value;
+    const turn = b.words.flatMap((w) => (w.letter === 'M' ? (this.settings.spindleCodes.get(w.value) ?? []) : []))[0];
+    if (turn && turn.spindle !== this.spindle) this.command(turn.spindle);
     const before = this.speedKey();
     if (codes.includes(50)) {
       if (S !== undefined) this.clamp = S;
     } else if (S !== undefined) this.speed = S;
     if (codes.includes(96)) this.surface = true;
     if (codes.includes(97)) this.surface = false;
-    const turn = b.words.find((w) => w.letter === 'M' && (w.value === 3 || w.value === 4 || w.value === 5))?.value;
-    if (turn !== undefined) this.turning = turn === 3 ? 'forward' : turn === 4 ? 'reverse' : 'stop';
+    if (turn !== undefined) this.turning = turn.turning;
     if (turn === undefined && (this.turning === 'stop' || this.speedKey() === before)) return;
     if (this.turning !== 'stop' && this.speed <= 0) this.complain(b.line, 'The spindle has no speed. Add S.');
-    this.emit(
-      { kind: 'spindle', spindle: this.settings.spindle, direction: this.turning, speed: this.spindleSpeed() },
-      b.line,
-    );
+    this.emit({ kind: 'spindle', spindle: this.spindle, direction: this.turning, speed: this.spindleSpeed() }, b.line);
+  }
+
+  /** Speed words go to another spindle from here on; what the last one was told stays with it. */
+  private command(spindle: string): void {
+    this.told.set(this.spindle, { surface: this.surface, speed: this.speed, turning: this.turning });
+    const known = this.told.get(spindle);
+    this.spindle = spindle;
+    this.surface = known?.surface ?? false;
+    this.speed = known?.speed ?? 0;
+    this.turning = known?.turning ?? 'stop';
   }
 
   private spindleSpeed(): SpindleSpeed {
@@ -174,11 +182,19 @@ class Interpreter extends Cycles {
   }
 
   private miscellaneous(code: number, b: Block, p: number | undefined): void {
-    if (code === 3 || code === 4 || code === 5) return;
-    const { waitBase } = this.settings;
+    const { waitBase, second, deviceCodes, spindleCodes } = this.settings;
+    if (spindleCodes.has(code)) return;
+    const device = deviceCodes.get(code);
     if (code === 8 || code === 9) this.emit({ kind: 'coolant', on: code === 8 }, b.line);
     else if (code === 0 || code === 1) this.emit({ kind: 'stop', optional: code === 1 }, b.line);
     else if (code === 30 || code === 2) this.ended = true;
+    else if (device) this.emit({ kind: 'device', ...device }, b.line);
+    else if (second && (code === second.follow || code === second.leave))
+      this.emit(
+        { kind: 'synchronise', leader: this.settings.spindle, follower: second.spindle, on: code === second.follow },
+        b.line,
+      );
+    else if (second && (code === second.limit || code === second.unlimit)) this.limited = code === second.limit;
     else if (code > waitBase && code < waitBase + 900) {
       const channels = this.settings.channels.filter((_, k) => ((p ?? 0) & (1 << k)) !== 0);
       if (channels.length < 2)
@@ -191,7 +207,31 @@ class Interpreter extends Cycles {
       );
   }
 
+  /** The second spindle along its slide: its letter stands alone with G0, or with G1 and a feed per minute. */
+  private slide(b: Block, to: number): void {
+    const { second } = this.settings;
+    if (!second) return;
+    if (b.words.some((w) => 'XZUWYC'.includes(w.letter)))
+      this.complain(
+        b.line,
+        `${second.letter} stands in one block with a place of the tool. Give it a block of its own.`,
+      );
+    const fed = this.motion === 1;
+    if (this.motion > 1) this.complain(b.line, `${second.letter} moves with G0 or G1 only.`);
+    if (fed && (this.feedMode !== 'perMin' || this.feed <= 0))
+      this.complain(b.line, `${second.letter} is fed per minute. Write G98 and F.`);
+    this.emit(
+      { kind: 'slide', spindle: second.spindle, to, feed: fed ? this.feed : null, limited: this.limited },
+      b.line,
+    );
+  }
+
   private move(b: Block, codes: readonly number[]): void {
+    const slide = this.settings.second && b.words.find((w) => w.letter === this.settings.second?.letter);
+    if (slide) {
+      this.slide(b, slide.value);
+      return;
+    }
     const starts = codes.includes(41) ? 1 : codes.includes(42) ? -1 : 0;
     const cancels = codes.includes(40);
     const to = this.target(b, this.side !== 0 ? this.contourPoint : this.at);

@@ -9,6 +9,22 @@ import { type Block, readBlocks } from './words';
 export interface ReaderSettings extends ControlSettings {
   /** Base number of wait codes. */
   readonly waitBase: number;
+  /** Codes M by number: which way they turn which spindle. */
+  readonly spindleCodes: ReadonlyMap<
+    number,
+    { readonly spindle: string; readonly turning: 'forward' | 'reverse' | 'stop' }
+  >;
+  /** Codes M of devices. */
+  readonly deviceCodes: ReadonlyMap<number, { readonly device: string; readonly action: string }>;
+  /** The spindle that can follow the main one and has a slide, with its codes and letter. */
+  readonly second: {
+    readonly spindle: string;
+    readonly follow: number;
+    readonly leave: number;
+    readonly letter: string;
+    readonly limit: number;
+    readonly unlimit: number;
+  } | null;
   /** Whether depth and retract of G71 stand in a block of their own, or the depth in its one block; then the retract is the control's, mm. */
   readonly roughing: { readonly head: 'two-block' } | { readonly head: 'one-block'; readonly retract: number };
 }
@@ -23,6 +39,18 @@ export interface Canned {
   readonly peck: number;
   readonly dwell: number;
 }
+
+/**
+ * What a program says in the machine's directions, as the work in a spindle that faces the main one sees it: Z counts from
+ * its zero away from its own chuck.
+ */
+const seenFromOtherSide = (e: MotionEvent): MotionEvent => {
+  if (e.kind !== 'rapid' && e.kind !== 'feed' && e.kind !== 'arc' && e.kind !== 'thread') return e;
+  const to = e.to.Z === undefined ? e.to : { ...e.to, Z: -e.to.Z };
+  if (e.kind !== 'arc') return { ...e, to };
+  const centre = e.centre.Z === undefined ? e.centre : { ...e.centre, Z: -e.centre.Z };
+  return { ...e, to, centre, clockwise: !e.clockwise };
+};
 
 /** The slides of one channel as the control has them: where they stand, what is modal, and how a block moves them. */
 export class Slides {
@@ -40,6 +68,14 @@ export class Slides {
   protected speed = 0;
   protected clamp = Number.POSITIVE_INFINITY;
   protected turning: 'forward' | 'reverse' | 'stop' = 'stop';
+  /** The spindle that this channel commanded last, and what the others were told. */
+  protected spindle: string;
+  protected readonly told = new Map<
+    string,
+    { surface: boolean; speed: number; turning: 'forward' | 'reverse' | 'stop' }
+  >();
+  /** The slide of the second spindle pushes with limited force. */
+  protected limited = false;
   protected workOffset: string | null = null;
   protected offset = 0;
   protected toolCalled = false;
@@ -55,6 +91,7 @@ export class Slides {
     text: string,
     protected readonly settings: ReaderSettings,
   ) {
+    this.spindle = settings.spindle;
     const read = readBlocks(text);
     this.blocks = read.blocks;
     this.problems = read.problems;
@@ -65,7 +102,9 @@ export class Slides {
   }
 
   protected emit(event: Record<string, unknown>, at: number): void {
-    this.events.push({ op: String(at), purpose: 'cut', ...event } as unknown as MotionEvent);
+    const made = { op: String(at), purpose: 'cut', ...event } as unknown as MotionEvent;
+    const facing = this.workOffset !== null && this.settings.turnedZeros.has(this.workOffset);
+    this.events.push(facing ? seenFromOtherSide(made) : made);
     this.lines.push(at);
   }
 

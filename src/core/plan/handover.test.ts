@@ -1,0 +1,287 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demoJob } from '../../../tests/fixtures/jobs';
+import { regionBounds, regionVolume } from '../geometry';
+import { MachineSchema } from '../machine';
+import { isMove, type MotionEvent } from '../motion';
+import { postJob, programText, proveJob } from '../nc';
+import { OperationSchema } from '../operations';
+import { mountedAt } from '../tooling';
+import { derive, heldIn } from './derive';
+import type { Job } from './document';
+import { hashRegion } from './hash';
+
+const bushing = (change: (job: Job) => void = () => undefined): Job => {
+  const job = demoJob('LM-212');
+  change(job);
+  return job;
+};
+const serious = (job: Job): string[] =>
+  derive(job).findings.flatMap((f) =>
+    f.severity === 'info' ? [] : [f.operation ? `${f.code} ${f.operation}` : f.code],
+  );
+const params = (job: Job, id: string): Record<string, unknown> =>
+  job.operations[id] as never as Record<string, never>['params'];
+const set = (job: Job, id: string, values: object): void => {
+  Object.assign((params(job, id) as { params: object }).params, values);
+};
+
+describe('a part handed over to the sub-spindle', () => {
+  const job = bushing();
+  const d = derive(job);
+  it('is sound: nothing stands against it, and the part is done', () => {
+    expect(serious(job)).toEqual([]);
+    expect(d.coverage.every((c) => c.state === 'finished')).toBe(true);
+    expect(regionVolume(d.finished) / d.part.volume).toBeCloseTo(1, 4);
+  });
+  it('meets where chuck, jaws, grip and part say', () => {
+    // main: face at 0, jaws 30, stick-out 82 of which 1 is allowance: the part's front lies at 30 + 81
+    expect(heldIn(d, 'h1').zeroZ).toBe(111);
+    const slides = d.operations
+      .flatMap((o) => o.events)
+      .flatMap((e) => (e.kind === 'slide' ? [[e.to, e.feed, e.limited]] : []));
+    // the sub-spindle's face stands behind its jaws of 30, which hold 18 of the part; 5 before that the feed begins
+    expect(slides).toEqual([
+      [111 + 30 - 18 + 18 + 5, null, false],
+      [111 + 30 - 18, 600, true],
+      [620, null, false],
+    ]);
+    // at home the zero lies a part's length and the rest of the jaws in front of the chuck's face
+    expect(heldIn(d, 'h2').zeroZ).toBeCloseTo(620 - (30 - 18) - 64, 9);
+  });
+  it('follows the order of a handover: open, in step, come, grip, close, wait; then the cutoff, then back', () => {
+    const what = (id: string): string[] =>
+      (d.operations.find((o) => o.id === id)?.events ?? []).map((e: MotionEvent) =>
+        e.kind === 'device' ? `${e.device} ${e.action}` : e.kind === 'synchronise' ? `in step ${e.on}` : e.kind,
+      );
+    expect(what('op7')).toEqual([
+      'chuck sub open',
+      'spindle',
+      'in step true',
+      'slide',
+      'slide',
+      'chuck sub close',
+      'dwell',
+    ]);
+    expect(what('op9')).toEqual(['in step false', 'slide']);
+    const at = (id: string) => d.operations.find((o) => o.id === id)?.times ?? { start: Number.NaN, end: Number.NaN };
+    expect(at('op8').start).toBeGreaterThanOrEqual(at('op7').end - 1e-9);
+    expect(at('b1').start).toBeGreaterThanOrEqual(at('op9').end - 1e-9);
+  });
+  it('takes as long as the slide, the spindle and the delay take', () => {
+    const timed = d.timeline.channels[0].events.filter((t) => t.event.op === 'op7');
+    const slow = timed.find((t) => t.event.kind === 'slide' && t.event.feed !== null);
+    // 23 mm at 600 mm/min, from rest to rest: 2.3 s and a ramp of v/a
+    expect((slow?.end ?? 0) - (slow?.start ?? 0)).toBeCloseTo(23 / 10 + 10 / 4000, 6);
+    const fast = timed.find((t) => t.event.kind === 'slide' && t.event.feed === null);
+    expect((fast?.end ?? 0) - (fast?.start ?? 0)).toBeCloseTo((620 - 146) / 400 + 400 / 4000, 6);
+    // the sub-spindle runs up to 800 of its 6000 in 2 s
+    const step = timed.find((t) => t.event.kind === 'synchronise');
+    expect((step?.end ?? 0) - (step?.start ?? 0)).toBeCloseTo(0.1 + (800 / 6000) * 2, 6);
+  });
+  it('is posted with the codes of Tarn 5, Z of the sub-spindle the machine’s way, and proved', () => {
+    const [one, two] = postJob(job, d, '').map(programText);
+    expect(one).toMatch(/M68\nG97 S800 M3\nM75\nG0 A146\.\nM82\nG98 G1 A123\. F600\.\nM83\nM69\nG4 P500\n/);
+    expect(one).toMatch(/M76\nG0 A620\.\n/);
+    // a left-hand tool on the sub-spindle cuts toward its chuck: +Z, spindle reverse as seen toward that chuck
+    expect(two).toMatch(/T0707\nG55\nG0 X160\. Z-100\.\nG50 S3500\nG96 S220 M64\n/);
+    expect(two).toMatch(/G1 G41 X46\. Z0\. F0\.1\nX48\. Z1\.\n/);
+    const proof = proveJob(job, d, [one, two]);
+    expect(proof).toMatchObject({ ok: true, agrees: true, deadlock: false });
+    expect(proof.maxDeviation).toBeLessThanOrEqual(0.001);
+  });
+  it.each<[string, 0 | 1, string | RegExp, string]>([
+    ['without following', 0, 'M75\n', ''],
+    ['with the slide short of the grip', 0, 'A123.', 'A124.'],
+    ['with the feed of the slide doubled', 0, 'F600.', 'F1200.'],
+    ['without limited force', 0, 'M82\n', ''],
+    ['with jaws that never close', 0, 'M69\n', ''],
+    ['with the sub-spindle turning the other way', 1, /M64/g, 'M63'],
+    ['with the main spindle in its place', 1, /M64/g, 'M4'],
+    ['with the zero of the main spindle', 1, /G55/g, 'G54'],
+    ['with Z as on the main spindle', 1, 'X48. Z1.', 'X48. Z-1.'],
+    ['with the tool on the other side', 1, /G41 X46/, 'G42 X46'],
+    ['with a wait for nobody', 1, 'M104 P3', 'M105 P3'],
+    ['with a code that is not known', 0, 'M75', 'M77'],
+    ['with the slide in a block with the tool', 0, 'G0 A146.', 'G0 X200. A146.'],
+  ])('is found out %s', (_name, channel, from, to) => {
+    const texts = postJob(job, d, '').map(programText);
+    const changed = texts[channel].replace(from, to);
+    expect(changed).not.toBe(texts[channel]);
+    texts[channel] = changed;
+    expect(proveJob(job, d, texts).agrees).toBe(false);
+  });
+});
+
+describe('handovers that cannot be', () => {
+  it.each<[string, string, (job: Job) => void]>([
+    ['no handover at all', 'no-handover', (j) => void (j.operations.op7.on = false)],
+    ['a handover to a holding that takes from elsewhere', 'handover-unknown op7', (j) => set(j, 'op7', { to: 'h1' })],
+    [
+      'the cutoff before the grip',
+      'cutoff-before-grip op8',
+      (j) => {
+        const list = j.order['1'];
+        const [a, b] = [list.indexOf('op7'), list.indexOf('op8')];
+        [list[a], list[b]] = [list[b], list[a]];
+      },
+    ],
+    [
+      'jaws of both spindles too near for the blade',
+      'handover-room op7',
+      (j) => {
+        j.holdings.h2.grip = 60;
+        Object.assign(j.holdings.h1.stock, { stickOut: 65 });
+      },
+    ],
+    [
+      'a slide that does not come so far',
+      'handover-slide op7',
+      (j) => Object.assign(j.machine.spindles[1].slide ?? {}, { min: 200 }),
+    ],
+    [
+      'the back begun before the part is there',
+      'before-handover b1',
+      (j) => {
+        j.order['1'] = j.order['1'].filter((id) => id !== 'm4a');
+        j.order['2'] = j.order['2'].filter((id) => id !== 'm4b');
+        delete j.operations.m4a;
+        delete j.operations.m4b;
+      },
+    ],
+    [
+      'two channels that want one spindle at two speeds',
+      'spindle-conflict op2',
+      (j) =>
+        Object.assign(j.operations.op2 as object, {
+          cutting: { speed: { mode: 'fixed', value: 900 }, feed: 0.2, coolant: true },
+        }),
+    ],
+    [
+      'a drill for the back that points toward the main spindle',
+      'faces-away b1',
+      (j) =>
+        void (j.operations.b1 = OperationSchema.parse({
+          id: 'b1',
+          kind: 'drill',
+          name: 'Drill from the back',
+          channel: '2',
+          holding: 'h2',
+          tool: 'drill-20',
+          cutting: { speed: { mode: 'fixed', value: 1300 }, feed: 0.2 },
+          params: { depth: 5 },
+        })),
+    ],
+    [
+      'a right-hand tool on the sub-spindle',
+      'wrong-hand b1',
+      (j) => {
+        j.mounts.lower['7']['1'].tool = 'face-rough-80';
+        delete j.mounts.upper['1'];
+        Object.assign(j.operations.b1, { tool: 'face-rough-80' });
+      },
+    ],
+  ])('%s', (_name, code, change) => {
+    expect(serious(bushing(change))).toContain(code);
+  });
+  it('offer to point a tool the other way, which cures it', () => {
+    const job = bushing((j) => {
+      j.operations.b1 = OperationSchema.parse({
+        ...j.operations.b1,
+        kind: 'drill',
+        tool: 'drill-20',
+        cutting: { speed: { mode: 'fixed', value: 1300 }, feed: 0.2 },
+        params: { depth: 5, output: 'cycle' },
+      });
+    });
+    const remedy = derive(job).findings.find((f) => f.code === 'faces-away')?.remedy;
+    const at = mountedAt(job.mounts, 'drill-20');
+    expect(remedy?.set).toEqual({ [`/mounts/lower/${at?.station}/1/facing`]: 'sub' });
+  });
+  it('are refused as a machine: a slide without its travel', () => {
+    const { machine } = bushing();
+    const broken = structuredClone(machine) as unknown as { spindles: { slide: object }[] };
+    broken.spindles[1].slide = { min: 0 };
+    expect(MachineSchema.safeParse(broken).success).toBe(false);
+  });
+});
+
+describe('the same work in the sub-spindle as in the main one', () => {
+  /** The back of LM-212 with random numbers, held by hand in either spindle. */
+  const back = (spindle: 'main' | 'sub', p: { depth: number; limit: number; control: boolean; leave: number }): Job => {
+    const job = bushing();
+    const right = spindle === 'main';
+    job.holdings.h2.spindle = spindle;
+    job.holdings.h2.stock = { form: 'from', holding: 'h1', by: 'hand' };
+    for (const id of ['op7', 'op9', 'm4a', 'm4b']) {
+      delete job.operations[id];
+      for (const c of ['1', '2']) job.order[c] = job.order[c].filter((k) => k !== id);
+    }
+    set(job, 'op8', { leave: p.leave });
+    set(job, 'b1', { depth: p.depth });
+    set(job, 'b2', { backLimit: p.limit, compensation: p.control ? 'control' : 'computed' });
+    if (right) {
+      // the twins of the left-hand tools, standing where those stood
+      for (const [station, id] of [
+        ['7', 'face-rough-80'],
+        ['9', 'finish-55'],
+      ]) {
+        const twin = `${id}-twin`;
+        job.tools[twin] = { ...structuredClone(job.tools[id]), id: twin };
+        job.mounts.lower[station]['1'].tool = twin;
+      }
+      Object.assign(job.operations.b1, { tool: 'face-rough-80-twin' });
+      Object.assign(job.operations.b2, { tool: 'finish-55-twin' });
+    }
+    return job;
+  };
+  it('goes the same way and leaves the same metal; only the words differ', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          depth: fc.integer({ min: 2, max: 10 }).map((v) => v / 10),
+          limit: fc.integer({ min: 2, max: 20 }).map((v) => -v),
+          control: fc.boolean(),
+          leave: fc.integer({ min: 1, max: 20 }).map((v) => v / 10),
+        }),
+        (p) => {
+          const [main, sub] = [back('main', p), back('sub', p)];
+          const [a, b] = [derive(main), derive(sub)];
+          expect(hashRegion(b.finished)).toBe(hashRegion(a.finished));
+          const way = (d: typeof a): string =>
+            JSON.stringify(
+              d.operations
+                .filter((o) => o.holding === 'h2')
+                .flatMap((o) => o.events.flatMap((e) => (isMove(e) ? [e.kind, e.to] : []))),
+            );
+          expect(way(b)).toBe(way(a));
+          for (const [job, d] of [
+            [main, a],
+            [sub, b],
+          ] as const)
+            expect(proveJob(job, d, postJob(job, d, '').map(programText)).agrees).toBe(true);
+          // mirrored, word for word
+          const text = (job: Job, d: typeof a): string[] =>
+            programText(postJob(job, d, '')[3])
+              .split('\n')
+              .filter((l) => /^(G[01] )?X[\d.]+ Z|^Z/.test(l));
+          const turned = text(sub, b).map((l) =>
+            l.replace(/Z(-?)([\d.]+)/g, (_, s, v) => (Number(v) === 0 ? `Z${v}` : s ? `Z${v}` : `Z-${v}`)),
+          );
+          expect(turned).toEqual(text(main, a));
+        },
+      ),
+      { numRuns: Number(process.env.PROPERTY_CASES ?? 12) > 20 ? 12 : 6 },
+    );
+  });
+  it('keeps within the travel of the slides as they stand in the machine', () => {
+    const job = bushing((j) => {
+      const z = j.machine.carriers[1].axes.Z;
+      if (z) z.max = 520;
+    });
+    // the lower turret would have to come past 520 to reach the work there
+    const found = derive(job).findings.filter((f) => f.code === 'travel-z');
+    expect(found.map((f) => f.operation)).toEqual(['b1', 'b2']);
+    expect(regionBounds(heldIn(derive(job), 'h2').chuck).minX).toBeLessThan(-64);
+  });
+});

@@ -1,0 +1,138 @@
+import { type Finding, note } from '../findings';
+import { intersectRegions, mapRegion, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import { chuckFace } from '../holding';
+import type { Timeline } from '../motion';
+import { isCutting, kindOf, type Meeting, type Operation } from '../operations';
+import { type Part, turnAbout } from '../part';
+import { toolFacts } from '../tooling';
+import type { DerivedOperation } from './derive';
+import type { Job } from './document';
+import type { Held } from './held';
+
+/** Two holdings of one part that meet: where the taking spindle stands, and what that means for the giving one. */
+export interface Encounter {
+  readonly meeting: Meeting;
+  /** Jaws and chuck of the taking spindle at the grip, in the giving holding's coordinates. */
+  readonly jaws: Region;
+  readonly chuck: Region;
+  /** Free length between the jaws of both, mm. */
+  readonly room: number;
+}
+
+/** Room in front of the jaws that a piece needs to be taken over: the blade and the safe distance on both sides. */
+const roomNeeded = (job: Job, from: Held): number => {
+  const blades = Object.values(job.operations).map((op) => {
+    const tool =
+      op.holding === from.id && isCutting(op) && op.on && kindOf(op).covers === 'sever'
+        ? job.tools[op.tool ?? '']
+        : undefined;
+    return tool ? toolFacts(tool).bladeWidth : 0;
+  });
+  return Math.max(0, ...blades) + 2 * job.holdings[from.id].safeDistance;
+};
+
+/** Where two holdings meet; distances come from chucks, jaws, grip and part. `part` is the part as it is drawn. */
+export const encounter = (job: Job, part: Part, from: Held, to: Held, clearance: number): Encounter => {
+  const turn = turnAbout(part);
+  // from the taking holding's coordinates to the drawn part's, and on to the giving one's
+  const across = (x: number): number => {
+    const drawn = to.turned ? turn({ x, y: 0 }).x : x;
+    return from.turned ? turn({ x: drawn, y: 0 }).x : drawn;
+  };
+  const mirrors = to.turned !== from.turned;
+  const over = (region: Region): Region => mapRegion(region, (p) => ({ x: across(p.x), y: p.y }), mirrors);
+  const holding = job.holdings[to.id];
+  const spindle = job.machine.spindles.find((s) => s.id === holding.spindle);
+  const zero = from.zeroZ + from.direction * across(0);
+  const grip = zero + to.direction * chuckFace(to.seat, holding);
+  return {
+    meeting: {
+      leader: job.holdings[from.id].spindle,
+      follower: holding.spindle,
+      home: spindle?.chuckFaceZ ?? grip,
+      clear: grip - to.direction * (holding.grip + clearance),
+      grip,
+    },
+    jaws: over(to.jaws),
+    chuck: over(to.chuck),
+    room: across(to.seat.jawFront) - from.seat.jawFront,
+  };
+};
+
+/** The part of a bar that will be taken over, before it is cut off: what stands in front of the part's back. */
+export const uncutPiece = (from: Held, stock: Region): Region => {
+  const b = regionBounds(stock);
+  const back = from.part.region.length > 0 ? regionBounds(from.part.region).minX : b.minX;
+  return intersectRegions(stock, rectangle(back, 0, b.maxX + 1, 1e4));
+};
+
+/** The giving holding with the jaws and the chuck of the taking one beside its own. */
+export const withPartner = (held: Held, { jaws, chuck }: Encounter): Held => {
+  const both = { jaws: unionRegions(held.jaws, jaws), chuck: unionRegions(held.chuck, chuck) };
+  return { ...held, ...both, fixtures: unionRegions(both.jaws, both.chuck) };
+};
+
+/** What is wrong with a handover at its place. */
+export const handoverFindings = (job: Job, op: Operation, from: Held, met: Encounter): Finding[] => {
+  const findings: Finding[] = [];
+  const needed = roomNeeded(job, from);
+  if (met.room < needed - 1e-6) findings.push(note('blocking', 'handover-room', op.id, { room: met.room, needed }));
+  const slide = job.machine.spindles.find((s) => s.id === met.meeting.follower)?.slide;
+  const { grip } = met.meeting;
+  if (!slide || grip < slide.min - 1e-6 || grip > slide.max + 1e-6)
+    findings.push(
+      note('blocking', 'handover-slide', op.id, { at: grip, min: slide?.min ?? grip, max: slide?.max ?? grip }),
+    );
+  return findings;
+};
+
+/** Handovers that are missing, or come too late, seen from the lists alone. */
+export const validateHandovers = (job: Job): Finding[] =>
+  job.holdingOrder.flatMap((id): Finding[] => {
+    const { stock, name } = job.holdings[id];
+    if (stock.form === 'bar' || stock.by !== 'handover') return [];
+    const all = Object.values(job.order).map((ids) => ids.map((k) => job.operations[k]).filter((op) => op?.on));
+    const list = all.find((ops) => ops.some((op) => op.kind === 'handover' && op.params.to === id));
+    const from = job.holdings[stock.holding]?.name ?? stock.holding;
+    if (!list) return [note('blocking', 'no-handover', null, { holding: name, from }, null, { holding: id })];
+    const grip = list.findIndex((op) => op.kind === 'handover' && op.params.to === id);
+    const cut = list.findIndex((op) => op.holding === stock.holding && isCutting(op) && kindOf(op).covers === 'sever');
+    return cut >= 0 && cut < grip ? [note('blocking', 'cutoff-before-grip', list[cut].id, { holding: name })] : [];
+  });
+
+/** Work that begins before its holding has taken the part over. */
+export const tooEarly = (job: Job, timed: readonly DerivedOperation[]): Finding[] =>
+  timed.flatMap((d): Finding[] => {
+    const { stock, name } = job.holdings[d.holding];
+    if (stock.form === 'bar' || stock.by !== 'handover' || d.events.length === 0 || !isCutting(job.operations[d.id]))
+      return [];
+    const taken = timed.filter((k) => {
+      const op = job.operations[k.id];
+      return (op.kind === 'handover' || op.kind === 'withdraw') && op.params.to === d.holding;
+    });
+    const ready = Math.max(0, ...taken.map((k) => k.times.end));
+    if (taken.length === 0 || d.times.start >= ready - 1e-6) return [];
+    return [note('blocking', 'before-handover', d.id, { holding: name, at: d.times.start, ready })];
+  });
+
+/** Operations of different channels that run at one time and want one spindle at different speeds. */
+export const spindleConflicts = (job: Job, timed: readonly DerivedOperation[], timeline: Timeline): Finding[] => {
+  if (timeline.channels.length < 2) return [];
+  const wanted = timed.flatMap((d) => {
+    const op = job.operations[d.id];
+    if (!isCutting(op) || d.events.length === 0) return [];
+    const told = d.events.find((e) => e.kind === 'spindle');
+    return told?.kind === 'spindle'
+      ? [{ d, spindle: told.spindle, how: JSON.stringify([told.direction, told.speed]) }]
+      : [];
+  });
+  const findings: Finding[] = [];
+  for (const a of wanted)
+    for (const b of wanted) {
+      if (a.d.channel >= b.d.channel || a.spindle !== b.spindle || a.how === b.how) continue;
+      if (a.d.times.start >= b.d.times.end - 1e-6 || b.d.times.start >= a.d.times.end - 1e-6) continue;
+      const spindle = job.machine.spindles.find((s) => s.id === a.spindle)?.name ?? a.spindle;
+      findings.push(note('attention', 'spindle-conflict', b.d.id, { spindle, other: job.operations[a.d.id].name }));
+    }
+  return findings;
+};
