@@ -125,7 +125,7 @@ export const lm212 = (machine: unknown, tools: readonly { id: string }[], materi
       params: { compensation: 'control' },
     },
     mark('m3b', 3, BORE),
-    mark('m4b', 4, BORE),
+    mark('m4b', 4, BACK),
     {
       id: 'b1',
       kind: 'face',

@@ -3,7 +3,9 @@ import { type PostedProgram, type Proof, postJob, programText, proveJob } from '
 import {
   bodyAfter,
   type Candidate,
+  type Cycle,
   candidateSteps,
+  cycleOf,
   DeriveCache,
   type Derived,
   deriveSteps,
@@ -130,6 +132,10 @@ export const coreApi = {
   },
   speeds(channel: string, step: number): Float64Array {
     return derived ? speedLine(derived, channel, step) : new Float64Array();
+  },
+  /** Time from part to part, and how busy channels and spindles are; null while nothing runs. */
+  cycle(job: Job): Cycle | null {
+    return derived ? cycleOf(job, derived) : null;
   },
   moveEnds(): Float64Array {
     return derived ? moveEnds(derived) : new Float64Array();

@@ -1,7 +1,12 @@
 import { expect, type Page } from '@playwright/test';
 
 /** Names of the demo jobs; copies made by tests carry others. */
-const DEMO: Record<string, string> = { 'LM-101': 'Whorl pulley', 'LM-118': 'Maiden socket', 'LM-155': 'Bobbin collar' };
+const DEMO: Record<string, string> = {
+  'LM-101': 'Whorl pulley',
+  'LM-118': 'Maiden socket',
+  'LM-155': 'Bobbin collar',
+  'LM-212': 'Orifice bushing',
+};
 
 /** Opens a demo job from the list and waits until it is computed. */
 export const openJob = async (page: Page, number: string): Promise<void> => {

@@ -257,3 +257,51 @@ test('LM-118 turned round: a second side in its own jaws, a program for each, pr
   await phase(page, 'hold');
   await expect(page.getByTestId('sides').getByRole('listitem')).toHaveCount(2);
 });
+
+test('LM-212 handed over: the back in the sub-spindle, tied with marks, both channels proved', async ({ page }) => {
+  const id = await copyJob(page, 'LM-212', 'Bushing handed over');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await expect(page.getByTestId('cord-3')).toHaveAttribute('data-whole', 'true');
+  await expect(page.getByTestId('cycle')).toContainText('one part every');
+  // begin anew from the main spindle alone
+  await phase(page, 'hold');
+  await page.getByRole('button', { name: 'Remove Sub-spindle' }).click();
+  await computed(page);
+  await expect(page.getByTestId('sides')).toHaveCount(0);
+  await expect(page.getByTestId('cord-4')).toHaveCount(0);
+  await page.getByTestId('hand-over').click();
+  await computed(page);
+  await expect(page.getByTestId('hold-card')).toContainText('taken over by its front');
+  await expect(page.getByLabel('Work offset')).toContainText('G55');
+  await phase(page, 'plan');
+  await page.getByTestId('element-o7').click({ force: true });
+  await page.getByTestId('candidate-face-face-rough-80-left').click();
+  await computed(page);
+  // it begins before the part is there: the finding says so and places the mark
+  await expect(page.getByText(/has its work only at/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Let it begin after that' }).first().click();
+  await computed(page);
+  await expect(page.getByText(/has its work only at/)).toHaveCount(0);
+  await page.getByTestId('element-o6/corner').click({ force: true });
+  await page.getByTestId('candidate-outer-finish-finish-55-left').click();
+  await computed(page);
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await expect(page.getByTestId('program-1')).toContainText('(PIECE FROM MAIN SPINDLE, GRIP 19 ON DIA 34)');
+  const download = page.waitForEvent('download');
+  await page.getByTestId('download-1').click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toMatch(/M68\nG97 S500 M3\nM75\nG0 A[\d.]+\nM82\n/);
+  // a cord drawn from one lane to the other is a mark
+  await phase(page, 'plan');
+  const cords = await page.locator('[data-testid^="cord-"]').count();
+  await page.getByTestId('tie-op5-end').hover({ force: true });
+  await page.mouse.down();
+  const box = await page.getByTestId('block-op6').boundingBox();
+  if (!box) throw new Error('op6 is drawn');
+  await page.mouse.move(box.x + 6, box.y + 12, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.locator('[data-testid^="cord-"]')).toHaveCount(cords + 1);
+  await expect(page.getByText('The one waits for the other.')).toBeVisible();
+  await saved(page);
+});

@@ -205,7 +205,7 @@ describe('bin/lively', () => {
   it.each<[string, string[], string]>([
     ['a missing file', ['check', '/nowhere/job.spindle.json'], 'cannot be read'],
     ['a cut-off file', ['check', written((t) => t.slice(0, 500))], 'not readable JSON'],
-    ['a newer version', ['time', written((t) => t.replace('"version": 3', '"version": 7'))], 'newer program'],
+    ['a newer version', ['time', written((t) => t.replace('"version": 4', '"version": 7'))], 'newer program'],
     ['a wrong value', ['prove', written((t) => t.replace('"diameter": 62', '"diameter": "wide"'))], 'stock.diameter'],
     ['an unknown drawing', ['import', written((t) => t, 'part.doc')], 'only STEP'],
     ['a STEP that is none', ['import', written((t) => t, 'part.step')], 'not a STEP file'],

@@ -18,7 +18,7 @@ import {
   see,
 } from '../operations';
 import { buildPart, type Part } from '../part';
-import { type Tool, toolFacts } from '../tooling';
+import { mountedAt, type Tool, toolFacts } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
@@ -45,6 +45,13 @@ export interface Candidate {
 type PickedSpan = { readonly from: string; readonly to: string } | null;
 
 const partLength = (job: Job): number => -Math.min(0, ...buildPart(job.part, job.units).outer.map((e) => e.curve.to.x));
+
+/** The channel that commands the carrier on which a tool stands; the first one for a tool in no station. */
+export const channelOfTool = (job: Job, tool: string | null): string => {
+  const at = tool === null ? null : mountedAt(job.mounts, tool);
+  const carrier = job.machine.carriers.find((c) => c.id === at?.carrier);
+  return carrier?.channel ?? job.machine.channels[0].id;
+};
 
 /** A new operation with starting values from the material, the tool and the kind. */
 export const newOperation = (
@@ -78,7 +85,7 @@ export const newOperation = (
     id,
     kind,
     name: definition.label,
-    channel: job.machine.channels[0].id,
+    channel: channelOfTool(job, tool?.id ?? null),
     holding,
     tool: tool?.id ?? null,
     cutting,
@@ -87,20 +94,18 @@ export const newOperation = (
   }) as CuttingOperation;
 };
 
-/** Stock at the place where a new operation would land, by its index in the channel's order. */
-type StockAt = (at: number) => Region;
+/** Stock at the place where a new operation would land, by its channel and index in that channel's order. */
+type StockAt = (channel: string, at: number) => Region;
 
-const stocksOf = (job: Job, channel: string, holding: string, cache: DeriveCache): { held: Held; stockAt: StockAt } => {
+const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; stockAt: StockAt } => {
   const derived = derive(job, cache);
-  const byId = new Map(derived.operations.map((d) => [d.id, d]));
-  const order = job.order[channel] ?? [];
   const held = heldIn(derived, holding);
-  const stockAt = (at: number): Region => {
-    for (let i = at - 1; i >= 0; i--) {
-      const before = byId.get(order[i]);
-      if (before?.holding === holding) return before.after;
-    }
-    return held.rawStock;
+  const own = derived.operations.filter((d) => d.holding === holding);
+  const stockAt: StockAt = (channel, at) => {
+    const order = job.order[channel] ?? [];
+    // what stands before the next operation of the channel; behind its last one whatever all channels have left
+    const next = order.slice(at).find((id) => job.operations[id].holding === holding);
+    return own.find((d) => d.id === next)?.before ?? own.at(-1)?.after ?? held.rawStock;
   };
   return { held, stockAt };
 };
@@ -116,24 +121,22 @@ export function* candidateSteps(
   holding: string,
   cache: DeriveCache,
 ): Generator<Candidate> {
-  const channel = job.machine.channels[0].id;
-  const order = job.order[channel] ?? [];
-  const { held, stockAt } = stocksOf(job, channel, holding, cache);
+  const { held, stockAt } = stocksOf(job, holding, cache);
   const { part } = held;
   if (part.region.length === 0 || held.rawStock.length === 0) return;
-  const severed = order.some((id) => {
-    const op = job.operations[id];
-    return op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever';
-  });
+  const severed = Object.values(job.operations).some(
+    (op) => op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever',
+  );
   const box = spanBox(part, span, side);
   for (const kind of CUTTING_KINDS) {
     if (!kind.offeredFor.includes(side)) continue;
     // a piece has nothing left to be cut off from
     if (kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')) continue;
-    const stock = stockAt(landingPlace(job, kind.kind, holding));
     for (const tool of Object.values(job.tools)) {
       if (!kind.tools.includes(tool.kind)) continue;
       const operation = newOperation(job, kind.kind, tool, span, 'trial', holding);
+      const { channel } = operation;
+      const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
       const found = tryOut({ job, kind, operation, channel, held, stock });
       const target = metalOf(stock, part, box, side);
       const left = metalOf(found.after, part, box, side);
@@ -270,8 +273,13 @@ const stretchOf = (job: Job, order: readonly string[], holding: string): { from:
 };
 
 /** Where a new operation of a kind belongs in the order: in its holding after the last of smaller or equal rank, never after a cutoff. */
-export const landingPlace = (job: Job, kind: OperationKind, holding: string): number => {
-  const order = job.order[job.machine.channels[0].id] ?? [];
+export const landingPlace = (
+  job: Job,
+  kind: OperationKind,
+  holding: string,
+  channel: string = job.machine.channels[0].id,
+): number => {
+  const order = job.order[channel] ?? [];
   const { from, to } = stretchOf(job, order, holding);
   const covers = (id: string): string | null => {
     const op = job.operations[id];

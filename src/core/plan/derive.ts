@@ -502,17 +502,30 @@ class World {
     if (timeline.kind === 'deadlock')
       for (const w of timeline.waiting)
         general.push(
-          note('blocking', 'deadlock', w.op, { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') }),
+          note(
+            'blocking',
+            'deadlock',
+            w.op,
+            { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') },
+            null,
+            job.operations[w.op]?.kind === 'wait'
+              ? { remedy: { label: `Switch mark ${w.mark} off here`, set: { [`/operations/${w.op}/on`]: false } } }
+              : {},
+          ),
         );
     const end = endOf(job, this.part, holdings, this.ends, timed, this.cache.ends);
     general.push(...endFindings(end, this.part, timed, holdings[holdings.length - 1].id));
+    const operations = withFindings(timed, general);
     return {
       part: this.part,
       holdings,
-      operations: timed,
+      operations,
       program: this.made,
       timeline,
-      findings: [...general, ...timed.flatMap((d) => d.findings)],
+      findings: [
+        ...general.filter((f) => !operations.some((d) => d.id === f.operation)),
+        ...operations.flatMap((d) => d.findings),
+      ],
       coverage: end.coverage,
       finalStock: end.finalStock,
       finished: end.finished,
@@ -541,6 +554,15 @@ const worst = (findings: readonly Finding[]): OperationState =>
     : findings.some((f) => f.severity === 'attention')
       ? 'attention'
       : 'ready';
+
+/** What was found of the job as a whole and names an operation stands with that operation. */
+const withFindings = (done: readonly DerivedOperation[], general: readonly Finding[]): DerivedOperation[] =>
+  done.map((d) => {
+    const more = general.filter((f) => f.operation === d.id);
+    if (more.length === 0) return d;
+    const findings = [...more, ...d.findings];
+    return { ...d, findings, state: d.state === 'off' || d.state === 'blocked' ? d.state : worst(findings) };
+  });
 
 const withTimes = (done: readonly DerivedOperation[], channels: readonly ChannelTimeline[]): DerivedOperation[] => {
   const times = new Map(channels.flatMap((c) => [...c.operations]));

@@ -8,6 +8,7 @@ import { toolFacts } from '../tooling';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import type { Held } from './held';
+import { markBetween } from './marks';
 
 /** Two holdings of one part that meet: where the taking spindle stands, and what that means for the giving one. */
 export interface Encounter {
@@ -112,7 +113,10 @@ export const tooEarly = (job: Job, timed: readonly DerivedOperation[]): Finding[
     });
     const ready = Math.max(0, ...taken.map((k) => k.times.end));
     if (taken.length === 0 || d.times.start >= ready - 1e-6) return [];
-    return [note('blocking', 'before-handover', d.id, { holding: name, at: d.times.start, ready })];
+    const last = taken.reduce((p, q) => (q.times.end > p.times.end ? q : p));
+    const set = markBetween(job, { operation: last.id, side: 'end' }, { operation: d.id, side: 'start' });
+    const remedy = set ? { remedy: { label: 'Let it begin after that', set } } : {};
+    return [note('blocking', 'before-handover', d.id, { holding: name, at: d.times.start, ready }, null, remedy)];
   });
 
 /** Operations of different channels that run at one time and want one spindle at different speeds. */

@@ -1,10 +1,12 @@
 export { DeriveCache } from './cache';
 export * from './candidates';
 export * from './coverage';
+export * from './cycle';
 export * from './derive';
 export * from './diff';
 export * from './document';
 export { dimensionNames, withFormulas } from './formulas';
+export * from './marks';
 export { stationOf } from './references';
 export * from './revise';
 export * from './upgrade';

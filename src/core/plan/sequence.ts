@@ -1,6 +1,7 @@
 import { type Finding, note } from '../findings';
 import { isCutting } from '../operations';
 import type { Job } from './document';
+import { markBetween } from './marks';
 
 export interface Turn {
   readonly id: string;
@@ -91,7 +92,12 @@ const unsynchronisedIn = (job: Job, holding: string): Finding[] => {
         const [q] = right[i].ids;
         if (!p || !q || (left[i].mark !== null && left[i].mark === right[i].mark)) continue;
         const other = job.operations[p].name;
-        findings.push(note('blocking', 'unsynchronised', q, { other, channels: `${channels[a]} and ${channels[b]}` }));
+        const set = markBetween(job, { operation: p, side: 'start' }, { operation: q, side: 'start' });
+        findings.push(
+          note('blocking', 'unsynchronised', q, { other, channels: `${channels[a]} and ${channels[b]}` }, null, {
+            ...(set ? { remedy: { label: 'Let both begin together', set } } : {}),
+          }),
+        );
       }
     }
   return findings;

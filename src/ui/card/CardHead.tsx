@@ -1,6 +1,6 @@
 import { Copy, Eye, EyeOff, Play, Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
-import { type CuttingOperation, kindOf } from '@/core/operations';
+import { type CuttingOperation, isCutting, namesOf, type Operation } from '@/core/operations';
 import { type OperationView, stationOf } from '@/core/plan';
 import { toolFacts } from '@/core/tooling';
 import { useDerived } from '../job/derived';
@@ -40,7 +40,7 @@ export const CardHead = ({
   op,
   change,
 }: {
-  op: CuttingOperation;
+  op: Operation;
   change: (label: string, path: string, value: unknown) => void;
 }) => {
   const job = useDocument((s) => s.job);
@@ -59,7 +59,8 @@ export const CardHead = ({
             onChange={(v) => change('Name', 'name', v.slice(0, 120))}
           />
           <div className="truncate text-soft">
-            {kindOf(op).label} · {station === null ? 'no station' : `T${station}`} · channel {op.channel}
+            {namesOf(op).label} · {isCutting(op) ? `${station === null ? 'no station' : `T${station}`} · ` : ''}channel{' '}
+            {op.channel}
           </div>
         </div>
         {d && <StateMark state={d.state} />}
@@ -78,9 +79,11 @@ export const CardHead = ({
         >
           {op.on ? <Eye size={14} /> : <EyeOff size={14} />}
         </IconButton>
-        <IconButton label="Copy" onClick={() => copyOperation(op.id)}>
-          <Copy size={14} />
-        </IconButton>
+        {isCutting(op) && (
+          <IconButton label="Copy" onClick={() => copyOperation(op.id)}>
+            <Copy size={14} />
+          </IconButton>
+        )}
         <IconButton
           label="Delete"
           onClick={() => {

@@ -10,6 +10,7 @@ import { useHeld } from '../job/holding';
 import { greatestDiameter } from '../job/holdings';
 import { Choice, type Formula, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
+import { ActorCard } from './ActorCard';
 import { CardHead, LoadSection, SpeedReached } from './CardHead';
 import { FieldRow } from './FieldRow';
 
@@ -34,7 +35,8 @@ export const OperationCard = ({ id }: { id: string }) => {
   const held = useHeld();
   const op = job.operations[id];
   const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
-  if (!op || !isCutting(op)) return null;
+  if (!op) return null;
+  if (!isCutting(op)) return <ActorCard op={op} />;
   const info = kindOf(op);
   const settled = withFormulas(op, names, job.units).op;
   const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));

@@ -114,7 +114,10 @@ const Shell = ({
   setHelp: (v: boolean) => void;
 }) => {
   const wide = phase === 'release' || phase === 'part';
-  const [rows] = useState(() => remembered('lively.rows', { top: 74, bottom: 26 }));
+  // lanes of several channels want more room than one
+  const channels = useDocument((s) => s.job.machine.channels.length);
+  const key = channels > 1 ? `lively.rows.${channels}` : 'lively.rows';
+  const [rows] = useState(() => remembered(key, channels > 1 ? { top: 60, bottom: 40 } : { top: 74, bottom: 26 }));
   return (
     <Tooltip.Provider>
       <div className="flex h-screen flex-col">
@@ -123,7 +126,7 @@ const Shell = ({
           orientation="vertical"
           className="min-h-0 flex-1"
           defaultLayout={rows}
-          onLayoutChanged={(l) => window.localStorage.setItem('lively.rows', JSON.stringify(l))}
+          onLayoutChanged={(l) => window.localStorage.setItem(key, JSON.stringify(l))}
         >
           <Panel id="top" minSize="35%">
             <div className="flex h-full">

@@ -6,8 +6,7 @@ import { callback, core, onProgress as hearProgress, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
 import { keepTrack } from './fetched';
-import { shownHolding } from './holding';
-import { useSelection } from './selection';
+import { shownHolding, useSelection } from './selection';
 
 interface DerivedState extends DeriverState {
   readonly released: Released | null;

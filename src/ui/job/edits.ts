@@ -1,7 +1,17 @@
 'use client';
 import type { Remedy } from '@/core/findings';
-import { type CuttingOperation, isCutting, namesOf, type Operation } from '@/core/operations';
-import { type Job, landingPlace, whyNotThere as whyNotInChannel, withValues } from '@/core/plan';
+import { isCutting, namesOf, type Operation } from '@/core/operations';
+import {
+  type Edge,
+  type Job,
+  knotsOf,
+  landingPlace,
+  markBetween,
+  meaningOf,
+  whyNotThere as whyNotInChannel,
+  withValues,
+} from '@/core/plan';
+import { mountList, type Tool } from '@/core/tooling';
 import { writePath } from '../kit/paths';
 import { useDocument } from './document';
 import { useSelection } from './selection';
@@ -15,14 +25,14 @@ export const freshId = (job: Job): string => {
   return `op${n}`;
 };
 
-export const addOperation = (operation: CuttingOperation): string => {
+export const addOperation = (operation: Operation): string => {
   const { edit, job } = useDocument.getState();
   const { set } = useSelection.getState();
   const id = freshId(job);
   edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => {
-    const channel = j.machine.channels[0].id;
+    const { channel } = operation;
     const order = j.order[channel] ?? [];
-    const at = landingPlace(j, operation.kind, operation.holding);
+    const at = landingPlace(j, operation.kind, operation.holding, channel);
     j.operations[id] = { ...operation, id };
     j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
     return j;
@@ -32,11 +42,13 @@ export const addOperation = (operation: CuttingOperation): string => {
 };
 
 export const removeOperation = (id: string): void => {
-  const { edit } = useDocument.getState();
+  const { edit, job } = useDocument.getState();
+  // a mark goes with all its knots: one that is left alone would stop its channel for ever
+  const gone = new Set(knotsOf(job, id));
   const { set } = useSelection.getState();
   edit('delete operation', (j) => {
-    delete j.operations[id];
-    for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
+    for (const k of gone) delete j.operations[k];
+    for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => !gone.has(k));
     return j;
   });
   set({ operation: null });
@@ -66,6 +78,50 @@ export const moveOperation = (id: string, to: number): void => {
     j.order[c] = [...rest.slice(0, at), id, ...rest.slice(at)];
     return j;
   });
+};
+
+/** A tool of a carrier that can do what another one does: the same cutter, or at least the same kind and hand. */
+const likeTool = (job: Job, carrier: string, tool: Tool): Tool | null => {
+  const there = mountList({ [carrier]: job.mounts[carrier] ?? {} }).flatMap((m) => job.tools[m.mount.tool] ?? []);
+  const same = (t: Tool): boolean => JSON.stringify([t.kind, t.cutter]) === JSON.stringify([tool.kind, tool.cutter]);
+  return (
+    there.find((t) => same(t) && JSON.stringify(t.holder) === JSON.stringify(tool.holder)) ?? there.find(same) ?? null
+  );
+};
+
+/** Moves an operation to another channel, with a tool of that channel's carrier; says what is missing instead where there is none. */
+export const moveToChannel = (id: string, channel: string, to: number): string | null => {
+  const { job, edit } = useDocument.getState();
+  const op = job.operations[id];
+  if (op.kind === 'wait') return 'A mark stands in every lane that it ties; it cannot change lanes.';
+  const carrier = job.machine.carriers.find((c) => c.channel === channel);
+  let tool: Tool | null = null;
+  if (isCutting(op) && op.tool) {
+    const now = job.tools[op.tool];
+    tool = carrier && now ? likeTool(job, carrier.id, now) : null;
+    if (!tool)
+      return `${carrier?.name ?? 'That channel'} has no tool like “${now?.name ?? op.tool}”. Put one into a station there first.`;
+  }
+  const why = whyNotInChannel(job, id, channel, to);
+  if (why) return why;
+  edit('move to another lane', (j) => {
+    for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
+    const order = j.order[channel] ?? [];
+    const at = Math.max(0, Math.min(order.length, to));
+    j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
+    j.operations[id] = { ...j.operations[id], channel, ...(tool ? { tool: tool.id } : {}) } as Operation;
+    return j;
+  });
+  return null;
+};
+
+/** Ties two edges of operations with a mark; tells what that says, or null where both lie in one lane. */
+export const tieWithMark = (a: Edge, b: Edge): ReturnType<typeof meaningOf> => {
+  const { job, edit } = useDocument.getState();
+  const values = markBetween(job, a, b);
+  if (!values) return null;
+  edit('tie with a mark', (j) => withValues(j, values));
+  return meaningOf(job, a, b);
 };
 
 export const setOperation = (id: string, label: string, change: (op: Operation) => void): void => {

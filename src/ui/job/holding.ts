@@ -1,16 +1,9 @@
 'use client';
 import type { Holding } from '@/core/holding';
-import type { HeldView, Job } from '@/core/plan';
+import type { HeldView } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
-import { type Selection, useSelection } from './selection';
-
-/** The holding that is shown: that of the chosen operation, the chosen one, or the first. */
-export const shownHolding = (job: Job, s: Pick<Selection, 'operation' | 'holding'>): string => {
-  const own = s.operation === null ? undefined : job.operations[s.operation]?.holding;
-  const chosen = own ?? s.holding;
-  return chosen !== null && chosen in job.holdings ? chosen : job.holdingOrder[0];
-};
+import { shownHolding, useSelection } from './selection';
 
 export const useHoldingId = (): string => {
   const operation = useSelection((s) => s.operation);

@@ -1,9 +1,11 @@
 'use client';
 import { regionBounds } from '@/core/geometry';
 import { type Holding, WORK_OFFSETS } from '@/core/holding';
-import type { HeldView, Job } from '@/core/plan';
+import { namesOf, OperationSchema } from '@/core/operations';
+import { type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
+import { freshId } from './edits';
 import { useSelection } from './selection';
 
 /** Edits of how the work is held. */
@@ -67,18 +69,77 @@ export const turnRound = (): string => {
   return id;
 };
 
+/** A spindle that can take a part over from another one. */
+export const takingSpindle = (job: Job): Job['machine']['spindles'][number] | null => {
+  const last = job.holdings[job.holdingOrder[job.holdingOrder.length - 1]];
+  const now = job.machine.spindles.find((s) => s.id === last.spindle);
+  return job.machine.spindles.find((s) => s.slide !== null && s.turned !== now?.turned) ?? null;
+};
+
+/**
+ * A new holding in the second spindle, which takes the part over from the last one: handover and withdrawal are planned
+ * around the cutoff, and the back begins when the spindle is home.
+ */
+export const handOver = (): string | null => {
+  const { job, edit } = useDocument.getState();
+  const spindle = takingSpindle(job);
+  if (!spindle) return null;
+  const last = job.holdingOrder[job.holdingOrder.length - 1];
+  const id = freshHolding(job);
+  const view = useDerived.getState().view?.holdings.find((h) => h.id === last) ?? null;
+  const used = new Set(Object.values(job.holdings).map((h) => h.workOffset));
+  edit('hand over', (j) => {
+    const before = j.holdings[last];
+    j.holdings[id] = {
+      ...structuredClone(before),
+      name: spindle.name,
+      spindle: spindle.id,
+      stock: { form: 'from', holding: last, by: 'handover' },
+      turned: !before.turned,
+      grip: proposedGrip(view),
+      workOffset: WORK_OFFSETS.find((w) => !used.has(w)) ?? before.workOffset,
+      maxSpeed: Math.min(before.maxSpeed, spindle.maxSpeed),
+    };
+    j.holdingOrder = [...j.holdingOrder, id];
+    const cutoff = Object.values(j.operations).find((o) => o.kind === 'cutoff' && o.holding === last && o.on);
+    const channel = cutoff?.channel ?? j.machine.channels[0].id;
+    const put = (kind: 'handover' | 'withdraw', at: number): void => {
+      const made = freshId(j);
+      j.operations[made] = OperationSchema.parse({
+        id: made,
+        kind,
+        name: namesOf({ kind }).label,
+        channel,
+        holding: last,
+        params: { to: id },
+      });
+      j.order[channel] = [...j.order[channel].slice(0, at), made, ...j.order[channel].slice(at)];
+    };
+    const at = cutoff ? j.order[channel].indexOf(cutoff.id) : landingPlace(j, 'handover', last, channel);
+    put('handover', at);
+    put('withdraw', cutoff ? at + 2 : at + 1);
+    return j;
+  });
+  useSelection.getState().set({ holding: id, operation: null, span: null });
+  return id;
+};
+
 /** Takes a holding out with its operations; what comes after it takes the work from the one before. */
 export const removeHolding = (id: string): void => {
   const { edit } = useDocument.getState();
   edit('remove this side', (j) => {
-    const gone = j.holdings[id].stock;
+    const left = j.holdings[id].stock;
     delete j.holdings[id];
     j.holdingOrder = j.holdingOrder.filter((k) => k !== id);
     for (const k of j.holdingOrder) {
       const { stock } = j.holdings[k];
-      if (stock.form === 'from' && stock.holding === id) j.holdings[k].stock = gone;
+      if (stock.form === 'from' && stock.holding === id) j.holdings[k].stock = left;
     }
-    for (const [k, op] of Object.entries(j.operations)) if (op.holding === id) delete j.operations[k];
+    const gone = Object.values(j.operations).filter(
+      (op) => op.holding === id || ((op.kind === 'handover' || op.kind === 'withdraw') && op.params.to === id),
+    );
+    // a mark goes with all its knots
+    for (const k of new Set(gone.flatMap((op) => knotsOf(j, op.id)))) delete j.operations[k];
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k in j.operations);
     return j;
   });

@@ -10,8 +10,7 @@ import { usePart } from '../part/store';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { addOperation, freshId, removeOperation } from './edits';
-import { shownHolding } from './holding';
-import { PHASES, type Phase, useSelection } from './selection';
+import { PHASES, type Phase, shownHolding, useSelection } from './selection';
 
 const fire = (name: string, detail?: number): void => {
   window.dispatchEvent(new CustomEvent(`lively:${name}`, { detail }));

@@ -1,5 +1,6 @@
 'use client';
 import { create } from 'zustand';
+import type { Job } from '@/core/plan';
 
 export type Phase = 'part' | 'hold' | 'tool' | 'plan' | 'prove' | 'release';
 export const PHASES: readonly Phase[] = ['part', 'hold', 'tool', 'plan', 'prove', 'release'];
@@ -42,6 +43,13 @@ export const FIRST: Selection = {
   playing: false,
   stopAt: null,
   rate: 4,
+};
+
+/** The holding that is shown: that of the chosen operation, the chosen one, or the first. */
+export const shownHolding = (job: Job, s: Pick<Selection, 'operation' | 'holding'>): string => {
+  const own = s.operation === null ? undefined : job.operations[s.operation]?.holding;
+  const chosen = own ?? s.holding;
+  return chosen !== null && chosen in job.holdings ? chosen : job.holdingOrder[0];
 };
 
 /** A new span ends the preview; whatever is chosen stays chosen otherwise. */

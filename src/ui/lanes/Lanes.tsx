@@ -8,13 +8,19 @@ import { useSize } from '../centreline/view';
 import { core } from '../job/core';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { moveOperation, whyNotThere } from '../job/edits';
+import { moveOperation, moveToChannel, whyNotThere } from '../job/edits';
 import { useSelection } from '../job/selection';
 import { Choice, cx, IconButton } from '../kit/controls';
 import { formatSeconds, longSeconds, STATE_WORDS } from '../kit/state';
+import { CycleWords } from './CycleWords';
+import { Cords, type Knot, Knots } from './Marks';
+import { Ties } from './Ties';
 
 const LEFT = 118;
 const RIGHT = 20;
+/** Place of the first lane, and what stands under each: spindle speed and marks. */
+const LANES_TOP = 34;
+const LANE_FOOT = 42;
 const CHANNEL_COLOURS = ['var(--color-woad)', 'var(--color-walnut)', 'var(--color-verdigris)', 'var(--color-heather)'];
 
 const niceStep = (total: number, width: number): number => {
@@ -54,6 +60,18 @@ const speedPoints = (
   return points;
 };
 
+/** A block on its way to another place in its lane, or to another lane. */
+interface Drag {
+  readonly id: string;
+  readonly startX: number;
+  readonly startY: number;
+  readonly dx: number;
+  readonly dy: number;
+  readonly lane: number;
+  readonly to: number;
+  readonly why: string | null;
+}
+
 /** When: every channel against time, with operations as blocks, spindle speed, and the time cursor that moves tool and stock. */
 export const Lanes = () => {
   const [ref, size] = useSize();
@@ -65,9 +83,7 @@ export const Lanes = () => {
   const rate = useSelection((s) => s.rate);
   const set = useSelection((s) => s.set);
   const [even, setEven] = useState(false);
-  const [drag, setDrag] = useState<{ id: string; startX: number; dx: number; to: number; why: string | null } | null>(
-    null,
-  );
+  const [drag, setDrag] = useState<Drag | null>(null);
   const scrub = useRef(false);
   const lines = useSpeeds(
     job.machine.channels.map((c) => c.id),
@@ -77,7 +93,8 @@ export const Lanes = () => {
   const total = Math.max(0.1, derived?.total ?? 0.1);
   const width = Math.max(50, size.width - LEFT - RIGHT);
   const channels = job.machine.channels;
-  const rowHeight = Math.max(44, Math.min(64, (size.height - 46) / channels.length - 40));
+  const rowHeight = Math.max(44, Math.min(64, (size.height - 58) / channels.length - 40));
+  const laneTop = (lane: number): number => LANES_TOP + lane * (rowHeight + LANE_FOOT);
   const blocks = useMemo(() => {
     const byId = new Map(derived?.operations.map((o) => [o.id, o]) ?? []);
     return channels.map((c) => {
@@ -190,12 +207,26 @@ export const Lanes = () => {
     return at < 0 ? rest.length : at;
   };
 
+  const knots = blocks.flatMap((row, lane) =>
+    row.flatMap((b): Knot[] => {
+      if (job.operations[b.id]?.kind !== 'wait') return [];
+      const seconds = b.derived ? b.derived.times.end - b.derived.times.start : 0;
+      const at = x(even ? (b.start + b.end) / 2 : b.end);
+      return [{ id: b.id, lane, from: even ? at : x(b.start), at, seconds, view: b.derived }];
+    }),
+  );
+  const marked = { job, knots, top: laneTop, height: rowHeight };
   /** Where the work is held anew. */
   const borders = job.holdingOrder.slice(1).flatMap((id) => {
+    const { stock } = job.holdings[id];
+    if (stock.form === 'from' && stock.by !== 'hand') return [];
     const starts = blocks.flat().filter((b) => job.operations[b.id]?.holding === id && b.end > b.start);
     if (starts.length === 0) return [];
     return [{ id, at: x(Math.min(...starts.map((b) => b.start))) - 1, name: job.holdings[id].name }];
   });
+
+  const laneAt = (lane: number, dy: number): number =>
+    Math.max(0, Math.min(channels.length - 1, Math.round(lane + dy / (rowHeight + LANE_FOOT))));
 
   const tickStep = niceStep(total, width);
   const most = Math.max(...job.machine.spindles.map((s) => s.maxSpeed));
@@ -225,7 +256,7 @@ export const Lanes = () => {
           onChange={(v) => set({ rate: Number(v) })}
           options={[0.25, 1, 4, 10, 30].map((r) => ({ value: String(r), label: r === 1 ? 'real time' : `${r} ×` }))}
         />
-        <span className="num ml-2" data-testid="clock">
+        <span className="num ml-2 whitespace-nowrap" data-testid="clock">
           {formatSeconds(time)} / {formatSeconds(total)}
         </span>
         <span className="flex-1" />
@@ -242,7 +273,7 @@ export const Lanes = () => {
             </button>
           ))}
         </fieldset>
-        <span className="font-semibold">{derived ? longSeconds(derived.total) : ''}</span>
+        <span className="whitespace-nowrap font-semibold">{derived ? longSeconds(derived.total) : ''}</span>
       </div>
       <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
         {size.width > 0 && (
@@ -277,7 +308,7 @@ export const Lanes = () => {
                 </g>
               ))}
             {channels.map((c, ci) => {
-              const top = 22 + ci * (rowHeight + 42);
+              const top = laneTop(ci);
               const speeds = lines.get(c.id);
               return (
                 <g key={c.id}>
@@ -301,6 +332,7 @@ export const Lanes = () => {
                 </g>
               );
             })}
+            <Cords {...marked} />
             {borders.map(({ id, at, name }) => (
               <g key={id} pointerEvents="none" data-testid={`border-${id}`}>
                 <line x1={at} x2={at} y1={18} y2={size.height} stroke="var(--color-heather)" strokeDasharray="6 3" />
@@ -322,10 +354,12 @@ export const Lanes = () => {
             </g>
           </svg>
         )}
+        <Knots {...marked} chosen={selected} onChoose={(id) => set({ operation: id, tool: null, span: null })} />
         {blocks.map((row, ci) =>
           row.map((b) => {
             const op = job.operations[b.id];
-            const top = 22 + ci * (rowHeight + 42);
+            if (op?.kind === 'wait') return null;
+            const top = laneTop(ci);
             const left = x(b.start) + 1;
             const w = Math.max(even ? 30 : 15, x(b.end) - x(b.start) - 2);
             const state = b.derived?.state ?? 'off';
@@ -347,7 +381,7 @@ export const Lanes = () => {
                 )}
                 style={{
                   left: left + (moving ? drag.dx : 0),
-                  top,
+                  top: top + (moving ? drag.dy : 0),
                   width: w,
                   height: rowHeight,
                   borderColor:
@@ -362,7 +396,9 @@ export const Lanes = () => {
                       ? 'var(--color-madder-pale)'
                       : state === 'attention'
                         ? 'var(--color-weld-pale)'
-                        : 'var(--color-woad-pale)',
+                        : ci % 2 === 1
+                          ? 'var(--color-walnut-pale)'
+                          : 'var(--color-woad-pale)',
                   color: chosen ? 'white' : 'var(--color-ink)',
                 }}
                 onClick={() =>
@@ -392,19 +428,36 @@ export const Lanes = () => {
                 onPointerDown={(e) => {
                   if (e.button !== 0) return;
                   e.currentTarget.setPointerCapture(e.pointerId);
-                  setDrag({ id: b.id, startX: e.clientX, dx: 0, to: b.index, why: null });
+                  setDrag({
+                    id: b.id,
+                    startX: e.clientX,
+                    startY: e.clientY,
+                    dx: 0,
+                    dy: 0,
+                    lane: ci,
+                    to: b.index,
+                    why: null,
+                  });
                 }}
                 onPointerMove={(e) => {
                   if (drag?.id !== b.id) return;
                   const dx = e.clientX - drag.startX;
-                  if (Math.abs(dx) < 4 && drag.dx === 0) return;
-                  const to = dropIndex(row, b.id, left + w / 2 + dx);
-                  setDrag({ ...drag, dx, to, why: to === b.index ? null : whyNotThere(job, b.id, to) });
+                  const dy = e.clientY - drag.startY;
+                  if (Math.abs(dx) < 4 && Math.abs(dy) < 8 && drag.dx === 0) return;
+                  const lane = laneAt(ci, dy);
+                  const to = dropIndex(blocks[lane], b.id, left + w / 2 + dx);
+                  const stays = lane === ci && to === b.index;
+                  setDrag({ ...drag, dx, dy, lane, to, why: stays || lane !== ci ? null : whyNotThere(job, b.id, to) });
                 }}
                 onPointerUp={() => {
                   if (drag?.id !== b.id) return;
-                  const { to, why, dx } = drag;
+                  const { to, why, dx, lane } = drag;
                   setDrag(null);
+                  if (lane !== ci) {
+                    const missing = moveToChannel(b.id, channels[lane].id, to);
+                    if (missing) toast.message(missing);
+                    return;
+                  }
                   if (Math.abs(dx) < 4 || to === b.index) return;
                   if (why) toast.message(why);
                   else moveOperation(b.id, to);
@@ -418,6 +471,18 @@ export const Lanes = () => {
               </button>
             );
           }),
+        )}
+        {channels.length > 1 && (
+          <Ties
+            blocks={blocks.flatMap((row, lane) =>
+              row.flatMap((b) =>
+                job.operations[b.id]?.kind === 'wait'
+                  ? []
+                  : [{ id: b.id, left: x(b.start), right: x(b.end), top: laneTop(lane) }],
+              ),
+            )}
+            height={rowHeight}
+          />
         )}
         {drag?.why && (
           <div
@@ -433,6 +498,7 @@ export const Lanes = () => {
           </div>
         )}
       </div>
+      <CycleWords />
     </div>
   );
 };

@@ -199,6 +199,10 @@ export const ReleaseTray = () => {
     if (derived && releasedFor !== job) void release().catch(() => undefined);
   }, [derived, job, releasedFor, release]);
 
+  const byHand = job.holdingOrder.slice(1).some((id) => {
+    const { stock } = job.holdings[id];
+    return stock.form === 'bar' || stock.by === 'hand';
+  });
   const blocking = derived?.findings.filter((f) => f.severity === 'blocking') ?? [];
   const proof = releasedFor === job ? released?.proof : null;
   return (
@@ -243,7 +247,7 @@ export const ReleaseTray = () => {
           </div>
         )}
       </Section>
-      {job.holdingOrder.length > 1 && (
+      {byHand && (
         <Section title="Between the sides">
           <Choice
             label="Between the sides"

@@ -11,7 +11,16 @@ import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
 import { useHeld, useHolding, useHoldingId } from '../job/holding';
-import { changeBar, changeHolding, greatestDiameter, removeHolding, showHolding, turnRound } from '../job/holdings';
+import {
+  changeBar,
+  changeHolding,
+  greatestDiameter,
+  handOver,
+  removeHolding,
+  showHolding,
+  takingSpindle,
+  turnRound,
+} from '../job/holdings';
 import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField } from '../kit/controls';
 
 export interface Library {
@@ -57,6 +66,10 @@ const HOLD_CODES = new Set([
   'grip-on-air',
   'piece-not-off',
   'same-zero',
+  'handover-room',
+  'handover-slide',
+  'no-handover',
+  'handover-unknown',
 ]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
@@ -121,6 +134,9 @@ const Sides = () => {
   const holdings = useDocument((s) => s.job.holdings);
   const operations = useDocument((s) => s.job.operations);
   const shown = useHoldingId();
+  const machine = useDocument((s) => s.job.machine);
+  const taking = useDocument((s) => takingSpindle(s.job));
+  const spindleName = (id: string): string => machine.spindles.find((k) => k.id === holdings[id].spindle)?.name ?? '';
   const count = (id: string): number => Object.values(operations).filter((o) => o.holding === id).length;
   return (
     <Section title="Sides">
@@ -143,6 +159,9 @@ const Sides = () => {
                     {i + 1} {holdings[id].name}
                   </span>
                   <span className="block font-normal text-soft">
+                    {machine.spindles.length > 1 && spindleName(id) !== holdings[id].name
+                      ? `${spindleName(id)} · `
+                      : ''}
                     {n === 0 ? 'nothing yet' : n === 1 ? '1 operation' : `${n} operations`}
                   </span>
                 </button>
@@ -159,6 +178,11 @@ const Sides = () => {
       <Button className="w-full" onClick={() => turnRound()} data-testid="turn-round">
         Turn the part round
       </Button>
+      {taking && (
+        <Button className="mt-1.5 w-full" onClick={() => handOver()} data-testid="hand-over">
+          Hand over to the {taking.name.toLowerCase()}
+        </Button>
+      )}
       {order.length === 1 && (
         <p className="mt-1 text-soft">Holds what is made here by its other end, for work on the back.</p>
       )}
@@ -170,7 +194,7 @@ const Sides = () => {
 const BACK_ALLOWANCE = 0.5;
 
 /** What a piece from another holding is, and whether it has anything to face. */
-const Piece = ({ from }: { from: string }) => {
+const Piece = ({ from, by }: { from: string; by: 'hand' | 'handover' }) => {
   const name = useDocument((s) => s.job.holdings[from]?.name ?? from);
   const operations = useDocument((s) => s.job.operations);
   const unit = useDocument((s) => s.job.units);
@@ -182,7 +206,8 @@ const Piece = ({ from }: { from: string }) => {
   return (
     <Section title="Stock: a piece">
       <p>
-        What “{name}” leaves, turned round{b ? `: ${formatLength(b.maxX - b.minX, unit)} long` : ''}.
+        What “{name}” leaves, {by === 'handover' ? 'taken over by its front' : 'turned round'}
+        {b ? `: ${formatLength(b.maxX - b.minX, unit)} long` : ''}.
       </p>
       {b && (
         <p className="num mt-0.5 text-soft">
@@ -233,7 +258,7 @@ export const HoldCard = () => {
           />
         </Section>
       )}
-      {stock.form === 'from' && <Piece from={stock.holding} />}
+      {stock.form === 'from' && <Piece from={stock.holding} by={stock.by} />}
       {stock.form === 'bar' && (
         <Section title="Stock: round bar">
           {length('Bar ⌀', stock.diameter, 'Diameter of the bar.', (v) => {
