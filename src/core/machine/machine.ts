@@ -40,6 +40,8 @@ const CarrierSchema = z.object({
   name: z.string().max(120),
   stations: z.number().int().min(1).max(200, 'it must be at most 200'),
   channel: z.string().max(40),
+  /** It stands below the axis. */
+  below: z.boolean().default(false),
   indexFixed: number(0, 600, 's'),
   indexPerStation: number(0, 600, 's'),
   axes: z.partialRecord(AxisNameSchema, AxisSchema),

@@ -33,7 +33,7 @@ export interface OperationView {
   readonly load: OperationLoad | null;
   readonly depth: number;
   readonly removed: number;
-  /** It moves something. */
+  /** It moves a tool. */
   readonly moves: boolean;
   /** Changes with its path, its stock or its times within: what was asked for before holds while this stays. */
   readonly key: string;
@@ -137,7 +137,7 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
     load: op.load,
     depth: op.depth,
     removed: op.removed,
-    moves: op.events.length > 0,
+    moves: op.events.length > 0 && op.section !== null,
     key: keyOf(op),
   };
 };

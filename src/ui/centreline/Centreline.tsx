@@ -19,6 +19,7 @@ import { Handles } from '../part/Handles';
 import { Overlay } from '../part/Overlay';
 import { usePart } from '../part/store';
 import { HoldDimensions, LimitHandles, PartDimensions } from './dimensions';
+import { FacingSpindle, useFacing } from './FacingSpindle';
 import { FollowTheWork, HoldingSwitch } from './HoldingSwitch';
 import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
 import { Patterns } from './Patterns';
@@ -66,6 +67,7 @@ export const Centreline = () => {
   const shape = phase === 'part' ? built : held?.part;
   // the Part phase shows the part as it is drawn: a holding with the part turned round is not that
   const here = held !== null && (phase !== 'part' || !held.turned);
+  const facing = useFacing(held);
   const box = useMemo(() => {
     const part = shape?.region ?? [];
     const stock = held && held.rawStock.length > 0 ? regionBounds(held.rawStock) : { maxX: 1, maxY: 20 };
@@ -83,14 +85,15 @@ export const Centreline = () => {
     const wide = phase === 'hold' || phase === 'tool' || phase === 'prove';
     return {
       minX: Math.min(b.minX, wide ? front - jawLength(holding) * 0.8 : Math.max(front - 6, b.minX - 16)),
-      maxX: Math.max(b.maxX, stock.maxX) + (wide ? 16 : 10),
+      maxX: phase !== 'part' && facing ? facing.far : Math.max(b.maxX, stock.maxX) + (wide ? 16 : 10),
       maxY: wide ? stock.maxY + 18 : Math.max(b.maxY, stock.maxY) + 3,
     };
-  }, [shape, held, holding, phase, bringing?.brought]);
+  }, [shape, held, holding, phase, facing, bringing?.brought]);
   const { view, fit, zoom, pan } = useView(
     box,
     size,
-    `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${held?.id ?? ''}|${holding.stock.form === 'bar' ? holding.stock.diameter : ''}|${bringing?.brought ? Math.round(box.minX) : ''}`,
+    `${phase === 'hold' || phase === 'tool' || phase === 'prove'}|${job.header.number}|${held?.id ?? ''}|${facing?.held.id ?? ''}|${holding.stock.form === 'bar' ? holding.stock.diameter : ''}|${bringing?.brought ? Math.round(box.minX) : ''}`,
+    here && held.direction < 0 ? -1 : 1,
   );
 
   useEffect(() => {
@@ -197,7 +200,7 @@ export const Centreline = () => {
         >
           <Patterns hair={hair} />
           <rect data-ground="1" width={size.width} height={size.height} fill="transparent" />
-          <g transform={`translate(${view.ox} ${view.oy}) scale(${k} ${-k})`}>
+          <g transform={`translate(${view.ox} ${view.oy}) scale(${view.s * k} ${-k})`}>
             {held && here && <Fixtures chuck={held.chuck} jaws={held.jaws} hair={hair} />}
             {here && <MovingStock hair={hair} />}
             {part && part.boundary.length > 0 && (
@@ -244,6 +247,7 @@ export const Centreline = () => {
             })}
             <ToolPath operation={phase === 'part' || phase === 'hold' ? null : operationId} hair={hair} />
             <MovingTool hair={hair} />
+            {here && facing && <FacingSpindle facing={facing} hair={hair} />}
             {phase === 'part' && <Overlay hair={hair} />}
             <FindingMarks findings={findings} hair={hair} />
           </g>

@@ -1,25 +1,26 @@
 'use client';
 import { useEffect, useRef } from 'react';
+import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useHoldingId } from '../job/holding';
 import { showHolding } from '../job/holdings';
-import { useMoment } from '../job/playback';
 import { useSelection } from '../job/selection';
 import { cx } from '../kit/controls';
 
 /** Shows the side on which work is done whenever the time cursor comes to another one. */
 export const FollowTheWork = () => {
-  const moment = useMoment();
   const time = useSelection((s) => s.time);
   const shown = useHoldingId();
   const before = useRef(time);
-  const operation = moment?.operation ?? null;
   useEffect(() => {
     const moved = before.current !== time;
     before.current = time;
-    if (moved && operation && operation.holding !== shown)
-      useSelection.getState().set({ holding: operation.holding, operation: operation.id });
-  }, [time, operation, shown]);
+    const running = useDerived
+      .getState()
+      .view?.operations.filter((o) => o.moves && time >= o.times.start && time < o.times.end);
+    if (!moved || !running || running.length === 0 || running.some((o) => o.holding === shown)) return;
+    useSelection.getState().set({ holding: running[0].holding, operation: running[0].id });
+  }, [time, shown]);
   return null;
 };
 

@@ -21,8 +21,7 @@ export const Dimension = ({
   offset: number;
   text: string;
 }) => {
-  const a = toScreen(view, from.x, from.y);
-  const b = toScreen(view, to.x, to.y);
+  const [a, b] = [toScreen(view, from.x, from.y), toScreen(view, to.x, to.y)].sort((p, q) => p.x - q.x);
   const y = Math.max(a.y, b.y) + offset;
   const narrow = Math.abs(b.x - a.x) < text.length * 7 + 6;
   return (
@@ -78,7 +77,7 @@ export const Handle = ({
       aria-valuenow={Math.round(at * 100) / 100}
       style={{ cursor: 'ew-resize' }}
       onKeyDown={(e) => {
-        const by = (e.shiftKey ? 1 : 0.1) * (e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0);
+        const by = view.s * (e.shiftKey ? 1 : 0.1) * (e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0);
         if (by !== 0) {
           e.preventDefault();
           e.stopPropagation();

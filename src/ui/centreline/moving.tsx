@@ -1,12 +1,13 @@
 'use client';
 import { memo, useMemo } from 'react';
 import { mapRegion, pathOfRegion, type Region, regionBounds } from '@/core/geometry';
-import { mountedAt, toolFacts, toolSection } from '@/core/tooling';
+import type { HeldView } from '@/core/plan';
+import { mountedAt, type ToolSection, toolFacts, toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useHeld, useHoldingId } from '../job/holding';
-import { useMoment } from '../job/playback';
+import { useMoment, useMomentOf } from '../job/playback';
 import { useSelection } from '../job/selection';
 import { toolDrawing } from './paths';
 
@@ -33,12 +34,36 @@ const StockPath = memo(({ stock, hair }: { stock: Region; hair: number }) => (
 ));
 StockPath.displayName = 'StockPath';
 
+/** What lies in a holding's jaws at the time cursor: a piece that the other spindle has taken away is gone. */
+export const useStockOf = (held: HeldView | null): Region | null => {
+  const moment = useMomentOf(held?.id ?? '');
+  const gone = useSelection((s) => s.time) >= useHandedOver(held?.id ?? '').gives;
+  const stock = moment?.stock ?? held?.rawStock ?? null;
+  return useMemo(
+    () => (stock && held && gone ? stock.filter((ring) => ring.some((p) => p.x < held.seat.jawFront - 1e-6)) : stock),
+    [stock, held, gone],
+  );
+};
+
+/** When a holding is given its work by another spindle, and when it has given it on, s; never where that does not happen. */
+export const useHandedOver = (holding: string): { readonly takes: number; readonly gives: number } => {
+  const operations = useDocument((s) => s.job.operations);
+  const view = useDerived((s) => s.view);
+  return useMemo(() => {
+    let takes = Number.NEGATIVE_INFINITY;
+    let gives = Number.POSITIVE_INFINITY;
+    for (const o of view?.operations ?? []) {
+      const op = operations[o.id];
+      if (op?.kind === 'handover' && op.params.to === holding) takes = o.times.end;
+      if (op?.kind === 'withdraw' && op.holding === holding) gives = o.times.end;
+    }
+    return { takes, gives };
+  }, [operations, view, holding]);
+};
+
 /** Stock under the time cursor. */
 export const MovingStock = ({ hair }: { hair: number }) => {
-  const moment = useMoment();
-  const held = useHeld();
-  // what is shown of another holding than the one at work is what was put into its jaws
-  const stock = moment && moment.holding === held?.id ? moment.stock : held?.rawStock;
+  const stock = useStockOf(useHeld());
   return stock ? <StockPath stock={stock} hair={hair} /> : null;
 };
 
@@ -65,37 +90,55 @@ const useStanding = () => {
   }, [phase, toolId, job, held]);
 };
 
-/** The tool at work, to scale. */
+/** The tools at work, to scale; those of a carrier below the axis stand below it. */
 export const MovingTool = ({ hair }: { hair: number }) => {
   const phase = useSelection((s) => s.phase);
   const moment = useMoment();
-  const holding = useHoldingId();
   const standing = useStanding();
-  const tool =
-    standing ??
-    (moment?.section && moment.centre && moment.holding === holding && phase !== 'part' && phase !== 'hold'
-      ? { section: moment.section, at: moment.centre }
-      : null);
-  if (!tool) return null;
-  const drawn = toolDrawing(tool.section);
+  const carriers = useDocument((s) => s.job.machine.carriers);
+  if (standing) return <ToolAt section={standing.section} at={standing.at} below={false} hair={hair} />;
+  if (!moment || phase === 'part' || phase === 'hold') return null;
+  return moment.hands.map((h) => (
+    <ToolAt
+      key={h.operation.id}
+      section={h.section}
+      at={h.centre}
+      below={carriers.find((c) => c.channel === h.operation.channel)?.below ?? false}
+      hair={hair}
+    />
+  ));
+};
+
+interface Standing {
+  readonly section: ToolSection;
+  /** Nose centre. */
+  readonly at: { readonly x: number; readonly y: number };
+  readonly below: boolean;
+  readonly hair: number;
+}
+
+export const ToolAt = ({ section, at, below, hair }: Standing) => {
+  const drawn = toolDrawing(section);
   return (
-    <g transform={`translate(${tool.at.x} ${tool.at.y})`} pointerEvents="none" data-testid="tool">
-      <path
-        d={drawn.turret}
-        fill="var(--color-turret)"
-        fillOpacity={0.55}
-        stroke="var(--color-iron-edge)"
-        strokeWidth={hair}
-      />
-      <path
-        d={drawn.holder}
-        fill="var(--color-shank)"
-        fillOpacity={0.9}
-        stroke="var(--color-shank-edge)"
-        strokeWidth={hair}
-      />
-      <path d={drawn.cutting} fill="var(--color-insert)" stroke="var(--color-ink)" strokeWidth={1.2 * hair} />
-      <circle cx={tool.section.tip.x} cy={tool.section.tip.y} r={2.2 * hair} fill="var(--color-madder)" />
+    <g transform={below ? 'scale(1 -1)' : undefined} pointerEvents="none">
+      <g transform={`translate(${at.x} ${at.y})`} data-testid="tool">
+        <path
+          d={drawn.turret}
+          fill="var(--color-turret)"
+          fillOpacity={0.55}
+          stroke="var(--color-iron-edge)"
+          strokeWidth={hair}
+        />
+        <path
+          d={drawn.holder}
+          fill="var(--color-shank)"
+          fillOpacity={0.9}
+          stroke="var(--color-shank-edge)"
+          strokeWidth={hair}
+        />
+        <path d={drawn.cutting} fill="var(--color-insert)" stroke="var(--color-ink)" strokeWidth={1.2 * hair} />
+        <circle cx={section.tip.x} cy={section.tip.y} r={2.2 * hair} fill="var(--color-madder)" />
+      </g>
     </g>
   );
 };
@@ -122,15 +165,19 @@ export const Readout = ({ pointer, about }: { pointer: { x: number; y: number } 
   const unit = useDocument((s) => s.job.units);
   const moment = useMoment();
   const round = (v: number): number => Math.round(v * 100) / 100;
+  const words = moment?.hands.map(
+    (h) =>
+      `X ${formatLength(h.tip.y * 2, unit)}  Z ${formatLength(h.tip.x, unit)}  S ${Math.round(h.speed)}  T${h.operation.station ?? '–'}`,
+  );
   const place =
-    moment?.tip && moment.operation
-      ? `X ${formatLength(moment.tip.y * 2, unit)}  Z ${formatLength(moment.tip.x, unit)}  S ${Math.round(moment.speed)}  T${moment.operation.station ?? '–'}`
+    words && words.length > 0
+      ? words.join('\n')
       : pointer
         ? `⌀ ${formatLength(round(Math.abs(pointer.y) * 2), unit)}  Z ${formatLength(round(pointer.x), unit)}`
         : '';
   return (
     <div
-      className="num pointer-events-none absolute bottom-2 left-3 rounded bg-linen/85 px-1 text-ink"
+      className="num pointer-events-none absolute bottom-2 left-3 whitespace-pre-line rounded bg-linen/85 px-1 text-ink"
       data-testid="readout"
     >
       {place}

@@ -6,6 +6,8 @@ export interface View {
   /** Screen place of the origin. */
   readonly ox: number;
   readonly oy: number;
+  /** −1 where Z runs to the left: work in a spindle that faces the main one, its chuck at the right. */
+  readonly s: 1 | -1;
 }
 
 export interface Box {
@@ -15,19 +17,19 @@ export interface Box {
 }
 
 export const toScreen = (v: View, x: number, y: number): { x: number; y: number } => ({
-  x: v.ox + x * v.k,
+  x: v.ox + v.s * x * v.k,
   y: v.oy - y * v.k,
 });
 export const toWorld = (v: View, x: number, y: number): { x: number; y: number } => ({
-  x: (x - v.ox) / v.k,
+  x: (v.s * (x - v.ox)) / v.k,
   y: (v.oy - y) / v.k,
 });
 
 /** View that shows a box with the axis across the middle. */
-export const fitView = (box: Box, width: number, height: number): View => {
+export const fitView = (box: Box, width: number, height: number, s: 1 | -1): View => {
   const w = Math.max(1, box.maxX - box.minX);
   const k = Math.min((width - 90) / w, (height - 110) / (2 * Math.max(1, box.maxY)));
-  return { k, ox: width / 2 - ((box.minX + box.maxX) / 2) * k, oy: height / 2 };
+  return { k, s, ox: width / 2 - s * ((box.minX + box.maxX) / 2) * k, oy: height / 2 };
 };
 
 export const useSize = (): [React.RefObject<HTMLDivElement | null>, { width: number; height: number }] => {
@@ -46,7 +48,7 @@ export const useSize = (): [React.RefObject<HTMLDivElement | null>, { width: num
 };
 
 /** Zoom at the pointer by wheel, pan by dragging the ground, fit on demand. */
-export const useView = (box: Box, size: { width: number; height: number }, fitKey: string) => {
+export const useView = (box: Box, size: { width: number; height: number }, fitKey: string, s: 1 | -1) => {
   const [view, setView] = useState<View | null>(null);
   const last = useRef('');
   useEffect(() => {
@@ -54,15 +56,15 @@ export const useView = (box: Box, size: { width: number; height: number }, fitKe
     const key = `${fitKey}|${Math.round(size.width / 8)}|${Math.round(size.height / 8)}`;
     if (key === last.current) return;
     last.current = key;
-    setView(fitView(box, size.width, size.height));
-  }, [box, size, fitKey]);
-  const fit = useCallback(() => setView(fitView(box, size.width, size.height)), [box, size]);
+    setView(fitView(box, size.width, size.height, s));
+  }, [box, size, fitKey, s]);
+  const fit = useCallback(() => setView(fitView(box, size.width, size.height, s)), [box, size, s]);
   const zoom = useCallback((x: number, y: number, factor: number) => {
     setView((v) => {
       if (!v) return v;
       const k = Math.max(0.2, Math.min(400, v.k * factor));
       const f = k / v.k;
-      return { k, ox: x - (x - v.ox) * f, oy: y - (y - v.oy) * f };
+      return { ...v, k, ox: x - (x - v.ox) * f, oy: y - (y - v.oy) * f };
     });
   }, []);
   const pan = useCallback(

@@ -19,8 +19,8 @@ const loaded = (name: string) => {
     if (made) bodies.set(o.key, made.after);
   }
   const fetched: Fetched = { tracks, bodies };
-  const at = (time: number) => {
-    const m = momentAt(job, view, time, fetched);
+  const at = (time: number, holding?: string) => {
+    const m = momentAt(job, view, time, fetched, holding);
     if (!('stock' in m)) throw new Error('something is wanted');
     return m;
   };
@@ -55,7 +55,7 @@ describe.each(['LM-101', 'LM-118', 'LM-155'])('%s under the time cursor', (name)
     for (const o of derived.operations.filter((k) => k.events.length > 0)) {
       let last: { x: number; y: number } | null = null;
       for (let t = o.times.start; t < o.times.end - 1e-9; t += 0.02) {
-        const { tip } = at(t);
+        const tip = at(t).hands[0]?.tip ?? null;
         // the fastest slide covers 0.4 mm in a millisecond
         if (tip && last) expect(Math.hypot(tip.x - last.x, tip.y - last.y)).toBeLessThan(0.02 * 1000);
         last = tip;
@@ -65,11 +65,40 @@ describe.each(['LM-101', 'LM-118', 'LM-155'])('%s under the time cursor', (name)
   it('says the operation and a speed within the spindle’s range while one runs', () => {
     for (const o of view.operations.filter((k) => k.moves)) {
       const m = at((o.times.start + o.times.end) / 2);
-      expect(m.operation?.id).toBe(o.id);
-      expect(m.section).not.toBeNull();
-      expect(m.speed).toBeGreaterThanOrEqual(0);
-      expect(m.speed).toBeLessThanOrEqual(4500);
+      expect(m.hands.map((h) => h.operation.id)).toEqual([o.id]);
+      expect(m.hands[0].speed).toBeGreaterThanOrEqual(0);
+      expect(m.hands[0].speed).toBeLessThanOrEqual(4500);
     }
+  });
+});
+
+describe('two turrets and two spindles under the time cursor', () => {
+  const { derived, view, at } = loaded('LM-212');
+  const times = (id: string) => view.operations.find((o) => o.id === id)?.times ?? { start: 0, end: 0 };
+  it('show every tool that is at work', () => {
+    const both = Math.min(times('op3').end, times('op2').end) - 1;
+    expect(at(both).hands.map((h) => h.operation.id)).toEqual(['op3', 'op2']);
+    // when both are done the metal is what both have left
+    const m = at(times('op3').end - 1e-6);
+    const after = derived.operations.find((o) => o.id === 'op3')?.after ?? [];
+    const apart = unionRegions(subtractRegion(m.stock, after), subtractRegion(after, m.stock));
+    expect(2 * greatestHalfThickness(apart)).toBeLessThan(0.01);
+  });
+  it('take off what each takes, and no metal comes back', () => {
+    let volume = Number.POSITIVE_INFINITY;
+    for (let t = times('op2').start; t < times('op6').end; t += 1.5) {
+      const now = regionVolume(at(t).stock);
+      expect(now).toBeLessThanOrEqual(volume + 0.5);
+      volume = now;
+    }
+  });
+  it('have each spindle with its own work: the sub-spindle’s piece waits, then is cut', () => {
+    const raw = view.holdings[1].rawStock;
+    expect(at(times('b1').start - 1, 'h2')).toMatchObject({ hands: [], stock: raw });
+    const during = at((times('b1').start + times('b1').end) / 2, 'h2');
+    expect(during.hands.map((h) => h.operation.id)).toEqual(['b1']);
+    expect(regionVolume(during.stock)).toBeLessThan(regionVolume(raw));
+    expect(at(view.total + 1, 'h2').stock).toBe(derived.operations.at(-1)?.after);
   });
 });
 
@@ -80,6 +109,6 @@ describe('what has not come yet', () => {
     const first = view.operations[0];
     expect(momentAt(job, view, (first.times.start + first.times.end) / 2, none)).toEqual({ track: first });
     expect(momentAt(job, view, view.total + 1, none)).toEqual({ body: view.operations.filter((o) => o.moves).at(-1) });
-    expect(momentAt(job, view, -1, none)).toMatchObject({ operation: null, stock: view.holdings[0].rawStock });
+    expect(momentAt(job, view, -1, none)).toMatchObject({ hands: [], stock: view.holdings[0].rawStock });
   });
 });

@@ -19,19 +19,24 @@ import { core } from './core';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { type Fetched, keepBody, keepTrack, type Played, useFetched } from './fetched';
+import { useHoldingId } from './holding';
 import { useSelection } from './selection';
 
-/** Everything that the drawing shows at one moment. */
-export interface Moment {
-  /** The holding in whose coordinates it is told. */
-  readonly holding: string;
-  readonly stock: Region;
-  readonly operation: OperationView | null;
-  readonly section: ToolSection | null;
+/** A tool at work. */
+export interface Hand {
+  readonly operation: OperationView;
+  readonly section: ToolSection;
   /** Nose centre of the tool. */
-  readonly centre: Point | null;
-  readonly tip: Point | null;
+  readonly centre: Point;
+  readonly tip: Point;
   readonly speed: number;
+}
+
+/** Everything that the drawing shows of a holding at one moment. */
+export interface Moment {
+  readonly stock: Region;
+  /** Tools that are at work there, in the order of the channels. */
+  readonly hands: readonly Hand[];
 }
 
 /** What a moment needs that has not come yet. */
@@ -73,78 +78,86 @@ const stockBefore = ({ track, stocks }: Played, index: number): Region => {
   return stocks[index];
 };
 
-const resting = (holding: string, stock: Region): Moment => ({
-  holding,
-  stock,
-  operation: null,
-  section: null,
-  centre: null,
-  tip: null,
-  speed: 0,
-});
+const resting = (stock: Region): Moment => ({ stock, hands: [] });
 
-/** Stock, tool and place at a time; or what is needed to say so. */
-export const momentAt = (job: Job, view: DerivedView, time: number, fetched: Fetched): Moment | Wanted => {
-  const ops = view.operations.filter((o) => o.moves);
-  const current = ops.find((o) => time >= o.times.start && time < o.times.end);
-  if (!current) {
+/** A holding's stock, tools and places at a time; or what is needed to say so. */
+export const momentAt = (
+  job: Job,
+  view: DerivedView,
+  time: number,
+  fetched: Fetched,
+  holding: string = view.holdings[0].id,
+): Moment | Wanted => {
+  const ops = view.operations.filter((o) => o.moves && o.holding === holding);
+  const running = ops.filter((o) => time >= o.times.start && time < o.times.end);
+  if (running.length === 0) {
     const last = ops.filter((o) => o.times.end <= time).at(-1);
-    if (!last) return resting(view.holdings[0].id, view.holdings[0].rawStock);
+    if (!last) return resting(view.holdings.find((h) => h.id === holding)?.rawStock ?? []);
     const body = fetched.bodies.get(last.key);
-    return body ? resting(last.holding, body) : { body: last };
+    return body ? resting(body) : { body: last };
   }
-  const played = fetched.tracks.get(current.key);
-  if (!played) return { track: current };
+  let stock: Region | null = null;
+  const hands: Hand[] = [];
+  for (const op of running) {
+    const played = fetched.tracks.get(op.key);
+    if (!played) return { track: op };
+    const now = handAt(job, op, played, time);
+    hands.push(now.hand);
+    // what each takes off is taken off together, whoever was counted first
+    stock = stock === null ? now.stock : subtractRegion(stock, subtractRegion(played.track.before, now.stock));
+  }
+  return { stock: stock ?? [], hands };
+};
+
+/** One operation at a time: its tool, and its stock as if it worked alone. */
+const handAt = (job: Job, op: OperationView, played: Played, time: number): { hand: Hand; stock: Region } => {
   const { timed, section } = played.track;
-  const at = time - current.times.start;
+  const at = time - op.times.start;
   let index = timed.findIndex((t) => at >= t.start && at < t.end);
   if (index < 0) index = timed.length - 1;
   const t = timed[index];
   const duration = t.end - t.start - t.waiting;
   const share = duration <= 0 ? 1 : Math.max(0, Math.min(1, (at - t.start - t.waiting) / duration));
-  const carrier = job.machine.carriers.find((c) => c.channel === current.channel);
+  const carrier = job.machine.carriers.find((c) => c.channel === op.channel);
   const tip = placeWithin(t, share, carrier, job.machine.rapidPath);
   let stock = stockBefore(played, index);
   if (t.move && t.event.kind !== 'rapid' && share > 0) {
     const path = flattenChain([trimCurve(t.move.curve, 0, share)]).map((p) => subtract(p, section.tip));
     stock = subtractRegion(stock, foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path)))));
   }
-  return {
-    holding: current.holding,
-    stock,
-    operation: current,
-    section,
-    centre: subtract(tip, section.tip),
-    tip,
-    speed: t.speedStart + (t.speedEnd - t.speedStart) * share,
-  };
+  const speed = t.speedStart + (t.speedEnd - t.speedStart) * share;
+  return { hand: { operation: op, section, centre: subtract(tip, section.tip), tip, speed }, stock };
 };
 
-let worked: {
+interface Worked {
   readonly job: Job;
   readonly view: DerivedView;
   readonly time: number;
   readonly fetched: Fetched;
   readonly found: Moment | Wanted;
-} | null = null;
+}
 
-/** The moment that stock, tool, readout and 3D picture all show, worked out once for them. */
-const momentOnce = (job: Job, view: DerivedView, time: number, fetched: Fetched): Moment | Wanted => {
-  const same =
-    worked?.job === job && worked.view === view && worked.time === time && worked.fetched === fetched ? worked : null;
-  worked = same ?? { job, view, time, fetched, found: momentAt(job, view, time, fetched) };
-  return worked.found;
+/** The last moment of each holding that was worked out. */
+const worked = new Map<string, Worked>();
+
+/** The moment that stock, tools, readout and 3D picture all show, worked out once for them. */
+const momentOnce = (job: Job, view: DerivedView, time: number, fetched: Fetched, holding: string): Moment | Wanted => {
+  const last = worked.get(holding);
+  if (last?.job === job && last.view === view && last.time === time && last.fetched === fetched) return last.found;
+  const found = momentAt(job, view, time, fetched, holding);
+  worked.set(holding, { job, view, time, fetched, found });
+  return found;
 };
 
-let lastShown: { readonly view: DerivedView; readonly moment: Moment } | null = null;
+const lastShown = new Map<string, { readonly view: DerivedView; readonly moment: Moment }>();
 
-/** The moment under the time cursor; the last one shown while the next is on its way. */
-export const useMoment = (): Moment | null => {
+/** The moment of a holding under the time cursor; the last one shown while the next is on its way. */
+export const useMomentOf = (holding: string): Moment | null => {
   const job = useDocument((s) => s.job);
   const view = useDerived((s) => s.view);
   const time = useSelection((s) => s.time);
   const fetched = useFetched();
-  const found = view ? momentOnce(job, view, time, fetched) : null;
+  const found = view ? momentOnce(job, view, time, fetched, holding) : null;
   useEffect(() => {
     if (!found || 'stock' in found) return;
     if ('track' in found) fetchTrack(found.track);
@@ -152,11 +165,15 @@ export const useMoment = (): Moment | null => {
   }, [found]);
   if (!view || !found) return null;
   if ('stock' in found) {
-    lastShown = { view, moment: found };
+    lastShown.set(holding, { view, moment: found });
     return found;
   }
-  return lastShown ? { ...lastShown.moment, operation: null, section: null, centre: null, tip: null } : null;
+  const last = lastShown.get(holding);
+  return last ? { ...last.moment, hands: [] } : null;
 };
+
+/** The moment of the shown holding. */
+export const useMoment = (): Moment | null => useMomentOf(useHoldingId());
 
 /** Timed path of an operation, as soon as it has come. */
 export const useTrack = (id: string | null): readonly TimedEvent[] | null => {

@@ -96,7 +96,7 @@ export const Scene = () => {
   );
   const moment = useMoment();
   const held = useHeld();
-  const shownStock = moment && moment.holding === held?.id ? moment.stock : held?.rawStock;
+  const shownStock = moment?.stock ?? held?.rawStock;
   const stock =
     stockShown && !bringing ? (phase === 'part' ? (held?.turned ? undefined : held?.rawStock) : shownStock) : undefined;
 

@@ -137,7 +137,8 @@ const Sides = () => {
   const machine = useDocument((s) => s.job.machine);
   const taking = useDocument((s) => takingSpindle(s.job));
   const spindleName = (id: string): string => machine.spindles.find((k) => k.id === holdings[id].spindle)?.name ?? '';
-  const count = (id: string): number => Object.values(operations).filter((o) => o.holding === id).length;
+  const count = (id: string): number =>
+    Object.values(operations).filter((o) => o.holding === id && o.kind !== 'wait').length;
   return (
     <Section title="Sides">
       {order.length > 1 && (
