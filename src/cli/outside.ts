@@ -74,11 +74,17 @@ export interface OutsideReading {
 /** Interprets programs on a machine and times them; tools come from a job, or are sharp tips. */
 export const readOutside = (machine: Machine, programs: readonly OutsideProgram[], job: Job | null): OutsideReading => {
   const tables = job ? toolTables(job) : null;
+  // which zeros lie in a spindle that faces the main one only the job says
+  const turnedZeros = new Set(
+    Object.values(job?.holdings ?? {}).flatMap((h) =>
+      machine.spindles.some((s) => s.id === h.spindle && s.turned) ? [h.workOffset] : [],
+    ),
+  );
   const sharp = new Map(Array.from({ length: 99 }, (_, i) => [i + 1, { noseRadius: 0, tip: { x: 0, y: 0 } }] as const));
   const reads = readTexts(
     programs.map((p) => p.text),
     machine,
-    new Set(),
+    turnedZeros,
     (carrier) => tables?.get(carrier) ?? sharp,
   );
   if (!reads) throw new InputError(`The dialect “${machine.dialect}” of ${machine.name} is not known here.`);

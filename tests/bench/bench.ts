@@ -54,6 +54,11 @@ const deep = least(5, () => {
 });
 row('one edit that changes the stock of all that follows', `${ms(deep)}  (${(deep / full).toFixed(2)} of full)`);
 
+const two = load('LM-212');
+derive(two);
+const both = least(7, () => derive(two));
+row('full derive of LM-212 (two spindles, two channels)', `${ms(both)}  (${(both / full).toFixed(2)} × LM-101)`);
+
 const times: number[] = [];
 for (const size of [10, 100, 1000]) {
   const big = grown(size);

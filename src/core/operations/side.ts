@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
-import { type Curve, line, point, translateCurve, VOID } from '../geometry';
+import { type Curve, heightAt, line, point, tangentAt, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
-import type { Frame } from './frame';
+import { curveThrough, type Frame, rightward } from './frame';
 import { Metal } from './metal';
 import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
@@ -79,6 +79,27 @@ export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
 const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner'): number =>
   asked ?? (seen.cutoffWidth <= 0 ? 0 : side === 'outer' ? seen.cutoffWidth + 1 : 1);
 
+/** A rise behind the span's end that is no rise, mm. */
+const LEVEL = 1e-3;
+
+/**
+ * Where the nose centre stands, along the frame, when it touches the end of the span toward the chuck; null where the
+ * contour rises behind it: there the tip comes up against a wall.
+ */
+const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRadius: number): number | null => {
+  const pieces = rightward((seen.contour.span ?? []).map((e) => curveThrough(frame, e.curve)));
+  if (pieces.length === 0) return null;
+  const chuckward = frame.name === 'outer-back' ? 1 : -1;
+  const last = pieces.reduce((best, c) =>
+    chuckward < 0 ? (c.from.x < best.from.x ? c : best) : c.to.x > best.to.x ? c : best,
+  );
+  const end = chuckward < 0 ? last.from : last.to;
+  const behind = heightAt(ground, end.x + chuckward * 0.02);
+  if (behind === null || behind > end.y + LEVEL) return null;
+  // the normal over the piece at its end, away from the metal
+  return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
+};
+
 /** Works out where a side can be cut, or why it cannot. */
 export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
   const view = viewOf(seen);
@@ -105,8 +126,12 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const zFront = Math.min(open, frontTip - tipZ);
   if (zFront - zBack < 1e-3)
     return refuse(r.id, 'limits-empty', 'blocking', { front: Math.min(frontTip, open), back: backTip });
-  const [from, to] = mirrored ? [-zFront, -zBack] : [zBack, zFront];
   const ground = groundOf(seen, frame, behind + 5);
+  const [low, high] = mirrored ? [-zFront, -zBack] : [zBack, zFront];
+  // the nose touches the span's end beside the tip: where nothing rises there it goes on until it has
+  const touches = r.backLimit === null && behind === 0 ? touchingEnd(seen, frame, ground, view.noseRadius) : null;
+  const from = touches === null || mirrored ? low : Math.min(low, touches);
+  const to = touches === null || !mirrored ? high : Math.max(high, touches);
   const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter'): Curve[] =>
     floorOf({
       ground,

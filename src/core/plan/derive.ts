@@ -41,6 +41,7 @@ import { hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
+import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { validateOperation, validateOrder } from './validate';
@@ -443,40 +444,10 @@ class World {
     return asked.length > 0 ? Math.min(...asked) : null;
   }
 
-  /** Events of every channel, holding by holding, with what stands at the beginning of each. */
-  private program(done: readonly DerivedOperation[]): MotionProgram {
-    const { job } = this;
-    const channels = job.machine.channels.map((c) => c.id);
-    const lists = new Map(channels.map((c) => [c, [] as MotionEvent[]]));
-    let begun = false;
-    for (const holding of job.holdingOrder) {
-      const own = done.filter((d) => d.holding === holding && d.events.length > 0);
-      if (own.length === 0) continue;
-      const { stock } = job.holdings[holding];
-      const byHand = stock.form === 'bar' || stock.by === 'hand';
-      for (const channel of channels) {
-        const here = own.filter((d) => d.channel === channel);
-        const list = lists.get(channel) ?? [];
-        // a channel with nothing to do in this holding waits for the others all the same
-        const op = (here[0] ?? own[0]).id;
-        if (begun && byHand) {
-          const reload = { op, holding, ends: job.programs === 'each', channels };
-          list.push(...this.cache.homings.get(hashOf(reload), () => [{ kind: 'reload', purpose: 'setup', ...reload }]));
-        }
-        if (here.length === 0) continue;
-        if (list.length === 0 || list[list.length - 1].kind === 'reload')
-          list.push(...this.cache.homings.get(op, () => homing(op)));
-        for (const d of sorted(here, job.order[channel] ?? [])) for (const e of d.events) list.push(e);
-      }
-      begun = true;
-    }
-    return { channels: channels.map((channel) => ({ channel, events: lists.get(channel) ?? [] })) };
-  }
-
   private made: MotionProgram = { channels: [] };
 
   time(done: readonly DerivedOperation[]): Timeline {
-    this.made = this.program(done);
+    this.made = programOf(this.job, done, this.cache.homings);
     return timeProgram(this.made, this.job.machine, this.cache.timing(this.machineKey));
   }
 
@@ -535,18 +506,6 @@ class World {
     };
   }
 }
-
-/** Slides go to their reference places before the first tool is called, X before Z. */
-const homing = (op: string): MotionEvent[] => [
-  { kind: 'home', axes: ['X'], op, purpose: 'tool-change' },
-  { kind: 'home', axes: ['Z'], op, purpose: 'tool-change' },
-];
-
-/** Operations in the order of their channel's list. */
-const sorted = (list: readonly DerivedOperation[], order: readonly string[]): DerivedOperation[] => {
-  const at = new Map(order.map((id, i) => [id, i]));
-  return [...list].sort((a, b) => (at.get(a.id) ?? 0) - (at.get(b.id) ?? 0));
-};
 
 const worst = (findings: readonly Finding[]): OperationState =>
   findings.some((f) => f.severity === 'blocking')

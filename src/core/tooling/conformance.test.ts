@@ -100,7 +100,9 @@ describe.each(LIBRARY.map((t) => [t.id, t] as const))('%s', (_id, tool) => {
 });
 
 describe('hands and ways up', () => {
-  const turning = LIBRARY.filter((t) => t.kind === 'turning' && decodeInsert(t.cutter.designation).ok);
+  const turning = LIBRARY.filter(
+    (t) => t.kind === 'turning' && t.holder.hand === 'right' && decodeInsert(t.cutter.designation).ok,
+  );
   it('a left hand, and a right one turned over, are the mirror image along Z', () => {
     for (const t of turning) {
       if (t.kind !== 'turning') continue;

@@ -11,7 +11,7 @@ import {
   whyNotThere as whyNotInChannel,
   withValues,
 } from '@/core/plan';
-import { mountList, type Tool } from '@/core/tooling';
+import { type Mount, mountedAt, mountList, type Tool, toolSection } from '@/core/tooling';
 import { writePath } from '../kit/paths';
 import { useDocument } from './document';
 import { useSelection } from './selection';
@@ -80,13 +80,19 @@ export const moveOperation = (id: string, to: number): void => {
   });
 };
 
-/** A tool of a carrier that can do what another one does: the same cutter, or at least the same kind and hand. */
+/** A tool of a carrier that can do what another one does: the same cutter, cutting the same way. */
 const likeTool = (job: Job, carrier: string, tool: Tool): Tool | null => {
-  const there = mountList({ [carrier]: job.mounts[carrier] ?? {} }).flatMap((m) => job.tools[m.mount.tool] ?? []);
-  const same = (t: Tool): boolean => JSON.stringify([t.kind, t.cutter]) === JSON.stringify([tool.kind, tool.cutter]);
-  return (
-    there.find((t) => same(t) && JSON.stringify(t.holder) === JSON.stringify(tool.holder)) ?? there.find(same) ?? null
-  );
+  const way = (t: Tool, wayUp?: Mount['wayUp']): string | null => {
+    const made = toolSection(t, wayUp);
+    return made.ok ? made.section.feeds : null;
+  };
+  const now = mountedAt(job.mounts, tool.id)?.mount.wayUp;
+  const like = mountList({ [carrier]: job.mounts[carrier] ?? {} }).find(({ mount }) => {
+    const t = job.tools[mount.tool];
+    if (!t || JSON.stringify([t.kind, t.cutter]) !== JSON.stringify([tool.kind, tool.cutter])) return false;
+    return way(t, mount.wayUp) === way(tool, now);
+  });
+  return like ? job.tools[like.mount.tool] : null;
 };
 
 /** Moves an operation to another channel, with a tool of that channel's carrier; says what is missing instead where there is none. */

@@ -78,8 +78,6 @@ const stockBefore = ({ track, stocks }: Played, index: number): Region => {
   return stocks[index];
 };
 
-const resting = (stock: Region): Moment => ({ stock, hands: [] });
-
 /** A holding's stock, tools and places at a time; or what is needed to say so. */
 export const momentAt = (
   job: Job,
@@ -88,25 +86,39 @@ export const momentAt = (
   fetched: Fetched,
   holding: string = view.holdings[0].id,
 ): Moment | Wanted => {
+  // in the order in which they change the stock; side by side, one may be done while an earlier one is not
   const ops = view.operations.filter((o) => o.moves && o.holding === holding);
-  const running = ops.filter((o) => time >= o.times.start && time < o.times.end);
-  if (running.length === 0) {
-    const last = ops.filter((o) => o.times.end <= time).at(-1);
-    if (!last) return resting(view.holdings.find((h) => h.id === holding)?.rawStock ?? []);
-    const body = fetched.bodies.get(last.key);
-    return body ? resting(body) : { body: last };
+  const open = ops.findIndex((o) => o.times.end > time);
+  const first = open < 0 ? ops.length : open;
+  const begun = ops.slice(first).filter((o) => o.times.start <= time);
+  let stock = view.holdings.find((h) => h.id === holding)?.rawStock ?? [];
+  if (begun[0] !== ops[first] || begun.length === 0) {
+    const last = ops[first - 1];
+    if (last) {
+      const body = fetched.bodies.get(last.key);
+      if (!body) return { body: last };
+      stock = body;
+    }
   }
-  let stock: Region | null = null;
   const hands: Hand[] = [];
-  for (const op of running) {
+  for (const op of begun) {
     const played = fetched.tracks.get(op.key);
     if (!played) return { track: op };
-    const now = handAt(job, op, played, time);
-    hands.push(now.hand);
+    const { before } = played.track;
+    let now: Region;
+    if (op.times.end > time) {
+      const at = handAt(job, op, played, time);
+      hands.push(at.hand);
+      now = at.stock;
+    } else {
+      const body = fetched.bodies.get(op.key);
+      if (!body) return { body: op };
+      now = body;
+    }
     // what each takes off is taken off together, whoever was counted first
-    stock = stock === null ? now.stock : subtractRegion(stock, subtractRegion(played.track.before, now.stock));
+    stock = op === ops[first] ? now : subtractRegion(stock, subtractRegion(before, now));
   }
-  return { stock: stock ?? [], hands };
+  return { stock, hands };
 };
 
 /** One operation at a time: its tool, and its stock as if it worked alone. */

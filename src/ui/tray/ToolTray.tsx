@@ -5,7 +5,7 @@ import type { Carrier } from '@/core/machine';
 import { FIRST_POSITION, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
-import { cx, IconButton, Section, TextField } from '../kit/controls';
+import { cx, IconButton, Section } from '../kit/controls';
 import { useLibrary } from './Hold';
 
 /** Stations of every carrier, one below the other. */
@@ -122,12 +122,12 @@ const Shelf = ({ station, onPick }: { station: number; onPick: (tool: Tool) => v
   );
   return (
     <Section title={`From the library into station ${station}`}>
-      <TextField
-        label="Search the library"
+      <input
+        aria-label="Search the library"
         placeholder="search"
-        className="mb-1 w-full"
+        className="field mb-1 w-full !font-text"
         value={filter}
-        onChange={setFilter}
+        onChange={(e) => setFilter(e.target.value)}
       />
       <ul data-testid="library-list">
         {shelf.map((t) => (
