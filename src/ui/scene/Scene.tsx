@@ -3,8 +3,9 @@ import { Maximize, Slice } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
 import { distanceToCurve } from '@/core/geometry';
-import { allElements, buildPart, type Element } from '@/core/part';
+import { allElements, buildPart, type Element, turnRegion } from '@/core/part';
 import type { SolidMesh } from '@/solid/bring';
+import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useHeld } from '../job/holding';
 import { useMoment } from '../job/playback';
@@ -96,7 +97,12 @@ export const Scene = () => {
   );
   const moment = useMoment();
   const held = useHeld();
-  const shownStock = moment?.stock ?? held?.rawStock;
+  const drawn = useDerived((s) => s.view?.part);
+  // the picture shows the part as it is drawn, however it is held
+  const shownStock = useMemo(() => {
+    const now = moment?.stock ?? held?.rawStock;
+    return now && drawn && held?.turned ? turnRegion(drawn, now) : now;
+  }, [moment?.stock, held, drawn]);
   const stock =
     stockShown && !bringing ? (phase === 'part' ? (held?.turned ? undefined : held?.rawStock) : shownStock) : undefined;
 
