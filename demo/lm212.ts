@@ -95,6 +95,7 @@ export const lm212 = (machine: unknown, tools: readonly { id: string }[], materi
     },
     { id: 'op9', kind: 'withdraw', name: 'Withdraw', ...MAIN, params: { to: 'h2' } },
     mark('m4a', 4, MAIN),
+    { id: 'op10', kind: 'bar-feed', name: 'Feed the bar', ...MAIN, params: { time: 2, delay: 0.5 } },
     mark('m1b', 1, BORE),
     {
       id: 'op2',
@@ -144,6 +145,7 @@ export const lm212 = (machine: unknown, tools: readonly { id: string }[], materi
       cutting: surface(260, 0.1),
       params: { undercuts: 'enter', backLimit: -6, compensation: 'control' },
     },
+    { id: 'b3', kind: 'eject', name: 'Eject', ...BACK, params: { time: 1 } },
   ];
   return {
     format: JOB_FORMAT,

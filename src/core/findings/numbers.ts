@@ -80,6 +80,7 @@ export interface FindingNumbers {
   'grip-beyond-piece': { grip: number; length: number };
   'grip-on-air': { contact: number; grip: number };
   'piece-not-off': { holding: string; from: string };
+  'no-bar': Record<string, never>;
   'faces-away': { tool: string; spindle: string };
   'handover-room': { room: number; needed: number };
   'handover-slide': { at: number; min: number; max: number };

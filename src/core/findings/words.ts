@@ -292,6 +292,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,
     remedy: `Add a cutoff at the end of “${k.from}”.`,
   }),
+  'no-bar': () => ({
+    message: 'A bar is to be fed where no bar is held.',
+    remedy: 'Move it to the side that holds the bar.',
+  }),
   'faces-away': (k) => ({
     message: `“${k.tool}” points the other way: the work is in the ${k.spindle} spindle.`,
     remedy: 'Mount it with its point toward that spindle, or take another tool.',

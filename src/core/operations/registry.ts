@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import type { MotionEvent } from '../motion';
 import type { Meeting } from './actor';
+import { barFeed } from './barFeed';
 import { centre } from './centre';
 import { cutoff } from './cutoff';
 import { drill } from './drill';
+import { eject } from './eject';
 import { face } from './face';
 import { innerFinish, outerFinish } from './finish';
 import { handover } from './handover';
@@ -26,13 +28,15 @@ export const CuttingOperationSchema = z.discriminatedUnion(
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 /** Kinds that move no tool. */
-const ACTORS = { wait, handover, withdraw } as const;
+const ACTORS = { wait, handover, withdraw, 'bar-feed': barFeed, eject } as const;
 
 export const OperationSchema = z.discriminatedUnion('kind', [
   ...CuttingOperationSchema.options,
   wait.schema,
   handover.schema,
   withdraw.schema,
+  barFeed.schema,
+  eject.schema,
 ]);
 export type Operation = z.infer<typeof OperationSchema>;
 export type CuttingKind = CuttingOperation['kind'];
@@ -56,6 +60,9 @@ export const kindOf = (op: Pick<CuttingOperation, 'kind'>): AnyKind => {
 
 export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in ACTORS);
 
+/** Kinds that stand alone: they need no partner to be added by name. */
+export const LONE_ACTORS = ['bar-feed', 'eject'] as const;
+
 /** Whether a kind cuts, by its name. */
 export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);
 
@@ -71,9 +78,14 @@ export const namesOf = (
 
 export const planOperation = (op: CuttingOperation, seen: Seen): Planned => kindOf(op).plan(op, seen);
 
-/** Events of an operation that moves no tool; `at` says where two spindles meet, for those that need it. */
-export const planActor = (op: ActorOperation, at: Meeting | null): readonly MotionEvent[] => {
+/**
+ * Events of an operation that moves no tool, in the spindle of its holding; `at` says where two spindles meet, for those that
+ * need it.
+ */
+export const planActor = (op: ActorOperation, spindle: string, at: Meeting | null): readonly MotionEvent[] => {
   if (op.kind === 'wait') return wait.plan(op);
+  if (op.kind === 'bar-feed') return barFeed.plan(op, spindle);
+  if (op.kind === 'eject') return eject.plan(op, spindle);
   if (!at) return [];
   return op.kind === 'handover' ? handover.plan(op, at) : withdraw.plan(op, at);
 };

@@ -333,14 +333,25 @@ class World {
 
   /** Events of an operation that moves no tool. */
   private actor(op: ActorOperation, at: Workplace, stock: Region) {
-    if (op.kind === 'wait')
-      return { events: this.cache.waits.get(hashOf(op), () => planActor(op, null)), findings: [] as Finding[] };
+    const { spindle } = this.job.holdings[at.held.id];
+    if (op.kind !== 'handover' && op.kind !== 'withdraw')
+      return {
+        events: this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
+        findings: this.devices(op),
+      };
     const met = this.meet(op, at, stock);
     if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
     return {
-      events: this.cache.waits.get(hashOf(op, met.meeting), () => planActor(op, met.meeting)),
+      events: this.cache.waits.get(hashOf(op, met.meeting), () => planActor(op, spindle, met.meeting)),
       findings: op.kind === 'handover' ? handoverFindings(this.job, op, at.held, met) : [],
     };
+  }
+
+  /** What is wrong with an operation that only calls on devices. */
+  private devices(op: ActorOperation): Finding[] {
+    const { stock } = this.job.holdings[op.holding];
+    if (op.kind === 'bar-feed' && stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
+    return [];
   }
 
   /** Where the holding that an operation names meets the one it takes the part from; null where it takes nothing. */

@@ -113,6 +113,40 @@ describe('a part handed over to the sub-spindle', () => {
   });
 });
 
+describe('the bar for the next part', () => {
+  it('is fed while the back of this one is made, and the part is pushed out at the end', () => {
+    const job = bushing();
+    const d = derive(job);
+    const at = (id: string) => d.operations.find((o) => o.id === id)?.times ?? { start: Number.NaN, end: Number.NaN };
+    // feeder 2 s, jaws 0.5 s, three codes
+    expect(at('op10').end - at('op10').start).toBeCloseTo(2 + 0.5 + 0.3, 6);
+    expect(at('op10').start).toBeLessThan(at('b1').end);
+    expect(at('b3').start).toBeGreaterThanOrEqual(at('b2').end - 1e-9);
+    const [one, two] = postJob(job, d, '').map(programText);
+    expect(one).toMatch(/M70\nM72\nG4 P2000\nM71\nG4 P500\n/);
+    expect(two).toMatch(/M68\nM74\nG4 P1000\n/);
+    expect(proveJob(job, d, [one.replace('M72\n', ''), two]).agrees).toBe(false);
+  });
+  it('cannot be fed where no bar is', () => {
+    expect(serious(bushing((j) => void (j.operations.op10.holding = 'h2')))).toContain('no-bar op10');
+  });
+  it('is fed and pushed out on a lathe of one spindle too', () => {
+    const job = demoJob('LM-118');
+    for (const [id, kind] of [
+      ['f', 'bar-feed'],
+      ['e', 'eject'],
+    ]) {
+      job.operations[id] = OperationSchema.parse({ id, kind, name: id, channel: '1', params: {} });
+      job.order['1'].push(id);
+    }
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity !== 'info')).toEqual([]);
+    const [text] = postJob(job, d, '').map(programText);
+    expect(text).toMatch(/M70\nM72\nG4 P2000\nM71\n[\s\S]*M70\nM73\n/);
+    expect(proveJob(job, d, [text]).ok).toBe(true);
+  });
+});
+
 describe('handovers that cannot be', () => {
   it.each<[string, string, (job: Job) => void]>([
     ['no handover at all', 'no-handover', (j) => void (j.operations.op7.on = false)],

@@ -22,7 +22,7 @@ export const ActorCard = ({ op }: { op: ActorOperation }) => {
       <CardHead op={op} change={change} />
       <Section title={op.kind === 'wait' ? 'Together' : 'How'}>
         {op.kind === 'wait' && <p className="mb-1">Waits here for {others.map(channelName).join(' and ')}.</p>}
-        {op.kind !== 'wait' && (
+        {(op.kind === 'handover' || op.kind === 'withdraw') && (
           <Row label={op.kind === 'handover' ? 'Taken over by' : 'Goes back'}>
             <span>{job.holdings[op.params.to]?.name ?? `“${op.params.to}”, which is not there`}</span>
           </Row>

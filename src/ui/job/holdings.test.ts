@@ -111,9 +111,9 @@ describe('handing over', () => {
       stock: { by: 'handover', holding: 'h1' },
     });
     const kinds = job()
-      .order['1'].slice(-3)
+      .order['1'].slice(-4)
       .map((k) => job().operations[k].kind);
-    expect(kinds).toEqual(['handover', 'cutoff', 'withdraw']);
+    expect(kinds).toEqual(['handover', 'cutoff', 'withdraw', 'bar-feed']);
     sound();
     expect(derive(job()).findings.filter((f) => f.severity === 'blocking')).toEqual([]);
   });

@@ -103,7 +103,7 @@ export const handOver = (): string | null => {
     j.holdingOrder = [...j.holdingOrder, id];
     const cutoff = Object.values(j.operations).find((o) => o.kind === 'cutoff' && o.holding === last && o.on);
     const channel = cutoff?.channel ?? j.machine.channels[0].id;
-    const put = (kind: 'handover' | 'withdraw', at: number): void => {
+    const put = (kind: 'handover' | 'withdraw' | 'bar-feed', at: number): void => {
       const made = freshId(j);
       j.operations[made] = OperationSchema.parse({
         id: made,
@@ -111,13 +111,15 @@ export const handOver = (): string | null => {
         name: namesOf({ kind }).label,
         channel,
         holding: last,
-        params: { to: id },
+        params: kind === 'bar-feed' ? {} : { to: id },
       });
       j.order[channel] = [...j.order[channel].slice(0, at), made, ...j.order[channel].slice(at)];
     };
     const at = cutoff ? j.order[channel].indexOf(cutoff.id) : landingPlace(j, 'handover', last, channel);
     put('handover', at);
     put('withdraw', cutoff ? at + 2 : at + 1);
+    const fed = Object.values(j.operations).some((o) => o.kind === 'bar-feed' && o.holding === last);
+    if (before.stock.form === 'bar' && !fed) put('bar-feed', cutoff ? at + 3 : at + 2);
     return j;
   });
   useSelection.getState().set({ holding: id, operation: null, span: null });

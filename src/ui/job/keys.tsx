@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { CUTTING_KINDS, type CuttingKind, kindOf } from '@/core/operations';
+import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf, OperationSchema } from '@/core/operations';
 import { newOperation } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
@@ -117,6 +117,21 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     const tool = Object.values(job.tools).find((t) => kindOf({ kind }).tools.includes(t.kind)) ?? null;
     addOperation(newOperation(job, kind, tool, null, freshId(job), shownHolding(job, useSelection.getState())));
   };
+  const act = (kind: (typeof LONE_ACTORS)[number]): void => {
+    const holding = shownHolding(job, useSelection.getState());
+    // where the work of that side is done last
+    const channel = Object.values(job.operations).findLast((o) => o.holding === holding)?.channel;
+    addOperation(
+      OperationSchema.parse({
+        id: freshId(job),
+        kind,
+        name: namesOf({ kind }).label,
+        channel: channel ?? job.machine.channels[0].id,
+        holding,
+        params: {},
+      }),
+    );
+  };
   const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
   return (
     <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
@@ -139,6 +154,11 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
               {CUTTING_KINDS.map((k) => (
                 <Command.Item key={k.kind} className={item} onSelect={run(() => add(k.kind))}>
                   Add {k.label.toLowerCase()}
+                </Command.Item>
+              ))}
+              {LONE_ACTORS.map((kind) => (
+                <Command.Item key={kind} className={item} onSelect={run(() => act(kind))}>
+                  Add {namesOf({ kind }).label.toLowerCase()}
                 </Command.Item>
               ))}
               {Object.values(job.operations).map((o) => (

@@ -71,7 +71,12 @@ const TARN_2: Dialect = {
   axes: ['X', 'Z'],
   spindleCodes: {},
   second: null,
-  devices: {},
+  devices: {
+    'chuck main open': 'M70',
+    'chuck main close': 'M71',
+    'bar feeder feed': 'M72',
+    'ejector main push': 'M73',
+  },
   stop: 'M0',
   optionalStop: 'M1',
   spindleForward: 'M3',
@@ -98,10 +103,10 @@ export const TARN_DIALECTS: readonly Dialect[] = [
     spindleCodes: { sub: { forward: 'M63', reverse: 'M64', stop: 'M65' } },
     second: { spindle: 'sub', follow: 'M75', leave: 'M76', letter: 'A', limit: 'M82', unlimit: 'M83' },
     devices: {
+      ...TARN_2.devices,
       'chuck sub open': 'M68',
       'chuck sub close': 'M69',
-      'chuck main open': 'M70',
-      'chuck main close': 'M71',
+      'ejector sub push': 'M74',
     },
   },
 ];
