@@ -264,6 +264,8 @@ test('LM-212 handed over: the back in the sub-spindle, tied with marks, both cha
   await computed(page);
   await expect(page.getByTestId('cord-3')).toHaveAttribute('data-whole', 'true');
   await expect(page.getByTestId('cycle')).toContainText('one part every');
+  // the main spindle begins the next part while the back of this one is made
+  await expect(page.getByTestId('next-op1')).toBeAttached();
   // begin anew from the main spindle alone
   await phase(page, 'hold');
   await page.getByRole('button', { name: 'Remove Sub-spindle' }).click();

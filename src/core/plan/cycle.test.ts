@@ -47,6 +47,10 @@ describe('the time from part to part', () => {
     const c = cycle(channel('1', 30, 'm1'), channel('2', 'm1', 20));
     expect(c?.time).toBeCloseTo(30, 9);
     expect(cycle(channel('1', 30, 'm1', 20), channel('2', 'm1'))?.time).toBeCloseTo(50, 9);
+    // at 30 s channel 1 begins with the next part, while channel 2 works on this one until 50 s
+    const next = cycle(channel('1', 30, 'm1'), channel('2', 'm1', 20))?.next ?? [];
+    expect(next).toEqual([{ operation: '1', channel: '1', start: 30, end: 60 }]);
+    expect(cycle(channel('1', 30, 'm1', 20), channel('2', 'm1'))?.next).toEqual([]);
   });
   it('is nothing where the channels wait for each other', () => {
     expect(cycle(channel('1', 1, 'm1', 'm2'), channel('2', 'm2', 'm1'))).toBeNull();

@@ -12,6 +12,13 @@ export interface Cycle {
   readonly spindles: Readonly<Record<string, number>>;
   /** s that the busiest channel needs even if it never waited: no order of the same operations is faster. */
   readonly bound: number;
+  /** Operations of the next part that begin before this one is done, s from the beginning of this one. */
+  readonly next: readonly {
+    readonly operation: string;
+    readonly channel: string;
+    readonly start: number;
+    readonly end: number;
+  }[];
 }
 
 /** Parts that are run one after another until the time from one to the next is taken. */
@@ -32,6 +39,23 @@ const covered = (list: readonly { from: number; to: number }[]): number => {
     reached = Math.max(reached, to);
   }
   return sum;
+};
+
+/** What the channels do for the next part while this one is still worked on. */
+const nextPart = (job: Job, program: MotionProgram, total: number): Cycle['next'] => {
+  const two = timeProgram({ channels: program.channels.map((c) => repeated(c, 2)) }, job.machine);
+  return two.channels.flatMap((c, i) => {
+    const spans = new Map<string, { start: number; end: number }>();
+    for (const t of c.events.slice(program.channels[i].events.length)) {
+      if (t.event.kind === 'wait' || t.event.kind === 'reload') continue;
+      const known = spans.get(t.event.op);
+      if (known) known.end = Math.max(known.end, t.end);
+      else spans.set(t.event.op, { start: t.start, end: t.end });
+    }
+    return [...spans]
+      .filter(([, s]) => s.start < total - 1e-6 && s.end > s.start)
+      .map(([operation, s]) => ({ operation, channel: c.id, ...s }));
+  });
 };
 
 /** Time from part to part, by running several: each channel begins the next part as soon as it is done with one. */
@@ -60,5 +84,6 @@ export const cycleOf = (job: Job, { program, timeline }: Pick<Derived, 'program'
     channels: Object.fromEntries(busy.map((b) => [b.id, share(b.seconds)])),
     spindles: Object.fromEntries([...turning].map(([id, list]) => [id, share(covered(list))])),
     bound: Math.max(...busy.map((b) => b.seconds)),
+    next: nextPart(job, program, timeline.total),
   };
 };

@@ -4,9 +4,9 @@ import { type ActorOperation, fieldsOf } from '@/core/operations';
 import { dimensionNames } from '@/core/plan';
 import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
-import { Row, Section, TextField } from '../kit/controls';
+import { Row, Section } from '../kit/controls';
 import { readPath } from '../kit/paths';
-import { CardHead } from './CardHead';
+import { CardHead, CommentSection } from './CardHead';
 import { FieldRow } from './FieldRow';
 
 /** An operation that moves no tool: a mark, a handover, a spindle that goes back. */
@@ -39,15 +39,7 @@ export const ActorCard = ({ op }: { op: ActorOperation }) => {
           />
         ))}
       </Section>
-      <Section title="Comment in the program">
-        <TextField
-          label="Comment in the program"
-          className="w-full"
-          value={op.note}
-          onChange={(v) => change('Comment', 'note', v.slice(0, 400))}
-          placeholder="for the operator"
-        />
-      </Section>
+      <CommentSection op={op} />
     </div>
   );
 };

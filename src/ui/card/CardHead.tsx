@@ -5,7 +5,7 @@ import { type OperationView, stationOf } from '@/core/plan';
 import { toolFacts } from '@/core/tooling';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { copyOperation, removeOperation } from '../job/edits';
+import { changeOperation, copyOperation, removeOperation } from '../job/edits';
 import { useSelection } from '../job/selection';
 import { IconButton, Section, TextField } from '../kit/controls';
 import { longSeconds, StateMark } from '../kit/state';
@@ -104,6 +104,19 @@ export const CardHead = ({
     </div>
   );
 };
+
+/** What the operator reads in the program before an operation. */
+export const CommentSection = ({ op }: { op: Operation }) => (
+  <Section title="Comment in the program">
+    <TextField
+      label="Comment in the program"
+      className="w-full"
+      value={op.note}
+      onChange={(v) => changeOperation(op.id, 'Comment', 'note', v.slice(0, 400))}
+      placeholder="for the operator"
+    />
+  </Section>
+);
 
 /** Spindle speeds that the cuts reach. */
 export const SpeedReached = ({ id }: { id: string }) => {

@@ -8,10 +8,10 @@ import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { greatestDiameter } from '../job/holdings';
-import { Choice, type Formula, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { Choice, type Formula, NumberField, Row, Section, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
 import { ActorCard } from './ActorCard';
-import { CardHead, LoadSection, SpeedReached } from './CardHead';
+import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
 import { FieldRow } from './FieldRow';
 
 const GROUPS = ['Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
@@ -123,15 +123,7 @@ export const OperationCard = ({ id }: { id: string }) => {
         );
       })}
       <LoadSection op={op} />
-      <Section title="Comment in the program">
-        <TextField
-          label="Comment in the program"
-          className="w-full"
-          value={op.note}
-          onChange={(v) => change('Comment', 'note', v.slice(0, 400))}
-          placeholder="for the operator"
-        />
-      </Section>
+      <CommentSection op={op} />
     </div>
   );
 };

@@ -8,8 +8,8 @@ import { longSeconds } from '../kit/state';
 
 const percent = (share: number | undefined): string => `${Math.round((share ?? 0) * 100)} %`;
 
-/** How busy channels and spindles are, and how often a part comes; for machines on which things run side by side. */
-export const CycleWords = () => {
+/** How often a part comes and how busy all are, for machines on which things run side by side; null elsewhere. */
+export const useCycle = (): Cycle | null => {
   const view = useDerived((s) => s.view);
   const job = useDocument((s) => s.job);
   const several = job.machine.channels.length > 1;
@@ -25,10 +25,15 @@ export const CycleWords = () => {
       current = false;
     };
   }, [view, job, several]);
-  if (!several || !cycle) return null;
+  return several ? cycle : null;
+};
+
+/** The same in words, under the lanes. */
+export const CycleWords = ({ cycle }: { cycle: Cycle }) => {
+  const machine = useDocument((s) => s.job.machine);
   const busy = [
-    ...job.machine.spindles.map((s) => `${s.id} ${percent(cycle.spindles[s.id])}`),
-    ...job.machine.channels.map((c) => `ch ${c.id} ${percent(cycle.channels[c.id])}`),
+    ...machine.spindles.map((s) => `${s.id} ${percent(cycle.spindles[s.id])}`),
+    ...machine.channels.map((c) => `ch ${c.id} ${percent(cycle.channels[c.id])}`),
   ].join('  ');
   return (
     <div

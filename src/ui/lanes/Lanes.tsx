@@ -12,7 +12,7 @@ import { moveOperation, moveToChannel, whyNotThere } from '../job/edits';
 import { useSelection } from '../job/selection';
 import { Choice, cx, IconButton } from '../kit/controls';
 import { formatSeconds, longSeconds, STATE_WORDS } from '../kit/state';
-import { CycleWords } from './CycleWords';
+import { CycleWords, useCycle } from './CycleWords';
 import { Cords, type Knot, Knots } from './Marks';
 import { Ties } from './Ties';
 
@@ -90,6 +90,7 @@ export const Lanes = () => {
     Math.max(0.01, (derived?.total ?? 0) / Math.max(200, size.width * 1.5)),
   );
 
+  const cycle = useCycle();
   const total = Math.max(0.1, derived?.total ?? 0.1);
   const width = Math.max(50, size.width - LEFT - RIGHT);
   const channels = job.machine.channels;
@@ -332,6 +333,31 @@ export const Lanes = () => {
                 </g>
               );
             })}
+            {!even &&
+              cycle?.next.map((n) => {
+                const lane = channels.findIndex((c) => c.id === n.channel);
+                const right = Math.min(x(n.end), size.width - 4);
+                return (
+                  <g key={`${n.channel} ${n.operation}`} data-testid={`next-${n.operation}`}>
+                    <title>The next part: {job.operations[n.operation]?.name}</title>
+                    <rect
+                      x={x(n.start) + 2}
+                      y={laneTop(lane)}
+                      width={Math.max(2, right - x(n.start) - 3)}
+                      height={rowHeight}
+                      rx={3}
+                      fill="none"
+                      stroke={CHANNEL_COLOURS[lane % 4]}
+                      strokeDasharray="4 3"
+                    />
+                    {right - x(n.start) > 46 && (
+                      <text x={x(n.start) + 8} y={laneTop(lane) + 16} fontSize={11} fill="var(--color-soft)">
+                        next part
+                      </text>
+                    )}
+                  </g>
+                );
+              })}
             <Cords {...marked} />
             {borders.map(({ id, at, name }) => (
               <g key={id} pointerEvents="none" data-testid={`border-${id}`}>
@@ -498,7 +524,7 @@ export const Lanes = () => {
           </div>
         )}
       </div>
-      <CycleWords />
+      {cycle && <CycleWords cycle={cycle} />}
     </div>
   );
 };
