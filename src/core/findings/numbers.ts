@@ -81,6 +81,7 @@ export interface FindingNumbers {
   'grip-on-air': { contact: number; grip: number };
   'piece-not-off': { holding: string; from: string };
   'no-bar': Record<string, never>;
+  'limits-crossed': { axis: string; of: string; min: number; max: number };
   'faces-away': { tool: string; spindle: string };
   'handover-room': { room: number; needed: number };
   'handover-slide': { at: number; min: number; max: number };

@@ -292,6 +292,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,
     remedy: `Add a cutoff at the end of “${k.from}”.`,
   }),
+  'limits-crossed': (k) => ({
+    message: `${k.axis} of ${k.of} cannot travel: its least place, ${n(k.min)}, is not below its greatest, ${n(k.max)}.`,
+    remedy: 'Correct the machine’s file and take the machine into the job again.',
+  }),
   'no-bar': () => ({
     message: 'A bar is to be fed where no bar is held.',
     remedy: 'Move it to the side that holds the bar.',

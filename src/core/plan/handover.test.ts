@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
+import { wordFinding } from '../findings';
 import { regionBounds, regionVolume } from '../geometry';
 import { MachineSchema } from '../machine';
 import { isMove, type MotionEvent } from '../motion';
@@ -231,6 +232,21 @@ describe('handovers that cannot be', () => {
     const remedy = derive(job).findings.find((f) => f.code === 'faces-away')?.remedy;
     const at = mountedAt(job.mounts, 'drill-20');
     expect(remedy?.set).toEqual({ [`/mounts/lower/${at?.station}/1/facing`]: 'sub' });
+  });
+  it.each<[string, (job: Job) => void, string]>([
+    [
+      'an axis whose least place lies above its greatest',
+      (j) => Object.assign(j.machine.carriers[1].axes.Z ?? {}, { min: 700 }),
+      'Axis Z of Lower turret cannot travel: its least place, 700, is not below its greatest, 640.',
+    ],
+    [
+      'a slide of the same kind',
+      (j) => Object.assign(j.machine.spindles[1].slide ?? {}, { max: 40 }),
+      'The slide of Sub-spindle cannot travel: its least place, 40, is not below its greatest, 40.',
+    ],
+  ])('are told of a machine with %s', (_name, change, words) => {
+    const found = derive(bushing(change)).findings.filter((f) => f.code === 'limits-crossed');
+    expect(found.map((f) => wordFinding(f).message)).toEqual([words]);
   });
   it('are refused as a machine: a slide without its travel', () => {
     const { machine } = bushing();

@@ -2,7 +2,7 @@ import { findDialect, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
 import { onceFor, type Region, regionBounds } from '../geometry';
 import { WORK_OFFSETS } from '../holding';
-import type { Carrier } from '../machine';
+import type { Carrier, Machine } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
   FIRST_POSITION,
@@ -131,11 +131,25 @@ export const resolveOperation = (
 /** Greatest radius of the stock that is held, looked up once. */
 const thickest = onceFor((stock: Region): number => (stock.length === 0 ? 0 : regionBounds(stock).maxY));
 
+/** Axes and slides whose travel is none. */
+const crossedLimits = (machine: Machine): Finding[] =>
+  [
+    ...machine.carriers.flatMap((c) =>
+      Object.entries(c.axes).map(([axis, a]) => ({ axis: `Axis ${axis}`, of: c.name, min: a.min, max: a.max })),
+    ),
+    ...machine.spindles.flatMap((s) =>
+      s.slide ? [{ axis: 'The slide', of: s.name, min: s.slide.min, max: s.slide.max }] : [],
+    ),
+  ]
+    .filter((a) => a.min >= a.max)
+    .map((a) => note('blocking', 'limits-crossed', null, a));
+
 /** References of the job as a whole that lead nowhere. */
 export const validateReferences = (job: Job): Finding[] => {
   const result: Finding[] = [];
   if (!isDialect(job.machine.dialect))
     result.push(note('blocking', 'dialect-unknown', null, { dialect: job.machine.dialect }));
+  result.push(...crossedLimits(job.machine));
   const zeros = new Map<string, string[]>();
   for (const id of job.holdingOrder) {
     const { spindle, workOffset, name } = job.holdings[id];
