@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { kindOf } from '@/core/operations';
 import { describeElement } from '@/core/part';
 import type { Candidate } from '@/core/plan';
@@ -51,6 +51,17 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
   );
 };
 
+const nameOf = (c: Candidate): string => `${c.kind} ${c.tool}`;
+
+/** Those that stood there before in their old order, the others behind them. */
+const inOrder = (found: readonly Candidate[], before: readonly string[]): Candidate[] => {
+  const place = (c: Candidate): number => {
+    const i = before.indexOf(nameOf(c));
+    return i < 0 ? before.length : i;
+  };
+  return [...found].sort((a, b) => place(a) - place(b));
+};
+
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {
   const job = useDocument((s) => s.job);
@@ -62,9 +73,12 @@ export const PlanTray = () => {
   const set = useSelection((s) => s.set);
   const [searching, setSearching] = useState(false);
   const [all, setAll] = useState(false);
+  const [over, setOver] = useState(false);
+  const standing = useRef<string[]>([]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a changed job asks anew for the same span
   useEffect(() => {
+    standing.current = [];
     if (!span) return;
     let current = true;
     setSearching(true);
@@ -85,7 +99,12 @@ export const PlanTray = () => {
   const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
   const done = chosen.length > 0 && chosen.every((e) => finished.has(e.id));
   const able = candidates?.filter((c) => c.reach > 0) ?? [];
-  const shown = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
+  const ranked = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
+  // under the pointer nothing changes its place: what is found meanwhile comes behind
+  const shown = over ? inOrder(ranked, standing.current) : ranked;
+  useEffect(() => {
+    standing.current = shown.map(nameOf);
+  });
   const whole = (side: 'outer' | 'inner'): void => {
     const l = side === 'outer' ? held?.part.outer : held?.part.inner;
     if (l && l.length > 0) set({ span: { side, from: l[0].id, to: l[l.length - 1].id }, operation: null });
@@ -124,11 +143,9 @@ export const PlanTray = () => {
         )}
         {searching && !done && <p className="text-soft">Trying every tool of the turret …</p>}
         {!done && (
-          <div data-testid="candidates">
+          <div data-testid="candidates" onPointerEnter={() => setOver(true)} onPointerLeave={() => setOver(false)}>
             {candidates &&
-              shown.map((c) => (
-                <CandidateCard key={`${c.kind}${c.tool}`} candidate={c} index={candidates.indexOf(c)} />
-              ))}
+              shown.map((c) => <CandidateCard key={nameOf(c)} candidate={c} index={candidates.indexOf(c)} />)}
             {candidates && able.length === 0 && !searching && (
               <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>
             )}
