@@ -62,6 +62,9 @@ export const HoldingSchema = z.object({
 });
 export type Holding = z.infer<typeof HoldingSchema>;
 
+/** Whether the work is put into the jaws by hand, or fed as a bar; else another spindle hands it over. */
+export const heldByHand = ({ stock }: Holding): boolean => stock.form === 'bar' || stock.by === 'hand';
+
 /** The usual three-jaw chuck with two-step jaws; what a job says otherwise goes over it. */
 export const usualHolding = (say: Pick<Holding, 'spindle' | 'stock' | 'maxSpeed'> & Partial<Holding>): Holding => ({
   name: 'First side',

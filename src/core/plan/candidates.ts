@@ -22,7 +22,7 @@ import { mountedAt, type Tool, toolFacts } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
-import type { Held } from './held';
+import { cutoffWidthIn, type Held } from './held';
 import { resolveOperation, stationOf } from './references';
 
 export interface Candidate {
@@ -176,13 +176,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
   const { resolved, findings } = resolveOperation(job, operation, t.channel, held);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
   const blade = toolFacts(resolved.tool).bladeWidth;
-  const cutoffWidth = Math.max(
-    blade,
-    ...Object.values(job.operations).map((op) => {
-      const tool = op.holding === held.id && isCutting(op) && op.on && op.tool ? job.tools[op.tool] : undefined;
-      return tool ? toolFacts(tool).bladeWidth : 0;
-    }),
-  );
+  const cutoffWidth = Math.max(blade, cutoffWidthIn(job, held.id));
   const { section, tool, place, carrier } = resolved;
   const seen = see(t.kind, operation, {
     part: held.part,

@@ -21,7 +21,7 @@ import {
   see,
 } from '../operations';
 import type { Part } from '../part';
-import { type ToolSection, toolFacts } from '../tooling';
+import type { ToolSection } from '../tooling';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
@@ -38,7 +38,7 @@ import {
   withPartner,
 } from './handover';
 import { hashOf, hashRegion, hashWay, keepHash } from './hash';
-import { asDrawn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
+import { asDrawn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
@@ -193,12 +193,6 @@ class World {
     this.loadBase = hashOf(job.material, job.machine.spindles);
   }
 
-  private bladeOf(op: Job['operations'][string]): number {
-    if (!isCutting(op) || !op.on || kindOf(op).covers !== 'sever' || !op.tool) return 0;
-    const tool = this.job.tools[op.tool];
-    return tool ? toolFacts(tool).bladeWidth : 0;
-  }
-
   /** Puts the work into a holding: its bar, or what the one before has left. */
   private enter(id: string): Workplace {
     const { job, cache, part } = this;
@@ -208,10 +202,9 @@ class World {
     const key = hashOf(id, holding, spindle, this.partKey, piece === null ? null : hashRegion(piece));
     const held = cache.holdings.get(key, () => hold(id, holding, spindle, part, piece));
     if (piece !== null) this.passing.push(...pieceFindings(held, holding));
-    const blades = Object.values(job.operations).filter((op) => op.holding === id);
     return {
       held,
-      cutoffWidth: Math.max(0, ...blades.map((op) => this.bladeOf(op))),
+      cutoffWidth: cutoffWidthIn(job, id),
       checkBase: hashOf(
         hashRegion(held.part.region),
         hashRegion(held.fixtures),

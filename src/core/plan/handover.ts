@@ -4,10 +4,9 @@ import { chuckFace } from '../holding';
 import type { Timeline } from '../motion';
 import { isCutting, kindOf, type Meeting, type Operation } from '../operations';
 import { type Part, turnAbout } from '../part';
-import { toolFacts } from '../tooling';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
-import type { Held } from './held';
+import { cutoffWidthIn, type Held } from './held';
 import { markBetween } from './marks';
 
 /** Two holdings of one part that meet: where the taking spindle stands, and what that means for the giving one. */
@@ -21,16 +20,8 @@ export interface Encounter {
 }
 
 /** Room in front of the jaws that a piece needs to be taken over: the blade and the safe distance on both sides. */
-const roomNeeded = (job: Job, from: Held): number => {
-  const blades = Object.values(job.operations).map((op) => {
-    const tool =
-      op.holding === from.id && isCutting(op) && op.on && kindOf(op).covers === 'sever'
-        ? job.tools[op.tool ?? '']
-        : undefined;
-    return tool ? toolFacts(tool).bladeWidth : 0;
-  });
-  return Math.max(0, ...blades) + 2 * job.holdings[from.id].safeDistance;
-};
+const roomNeeded = (job: Job, from: Held): number =>
+  cutoffWidthIn(job, from.id) + 2 * job.holdings[from.id].safeDistance;
 
 /** Where two holdings meet; distances come from chucks, jaws, grip and part. `part` is the part as it is drawn. */
 export const encounter = (job: Job, part: Part, from: Held, to: Held, clearance: number): Encounter => {

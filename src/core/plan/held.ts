@@ -13,7 +13,9 @@ import {
   zeroInMachine,
 } from '../holding';
 import type { Spindle } from '../machine';
+import { isCutting, kindOf } from '../operations';
 import { type Part, turnedRound, turnRegion } from '../part';
+import { toolFacts } from '../tooling';
 import type { Job } from './document';
 
 /** A holding with what it holds, in its own coordinates: all that an operation in it finds around itself. */
@@ -65,6 +67,17 @@ export const hold = (id: string, holding: Holding, spindle: Spindle, part: Part,
 export const asDrawn = (part: Part, turned: boolean, region: Region): Region =>
   turned ? turnRegion(part, region) : region;
 
+/** Width of the widest blade that takes a part off in a holding, mm; 0 where none does. */
+export const cutoffWidthIn = (job: Job, holding: string): number =>
+  Math.max(
+    0,
+    ...Object.values(job.operations).map((op) => {
+      if (op.holding !== holding || !isCutting(op) || !op.on || kindOf(op).covers !== 'sever') return 0;
+      const tool = op.tool ? job.tools[op.tool] : undefined;
+      return tool ? toolFacts(tool).bladeWidth : 0;
+    }),
+  );
+
 /** What a holding gives on once its operations are done, with what is wrong with that. */
 export interface Given {
   readonly piece: Region;
@@ -112,7 +125,7 @@ export const pieceFindings = (held: Held, holding: Holding): Finding[] => {
         set(Math.max(1, Math.floor(length / 2))),
       ),
     ];
-  if (gripsWell(holding, piece, holding.grip)) return [];
   const contact = contactLength(holding, piece);
+  if (contact >= holding.grip * LEAST_CONTACT) return [];
   return [note('attention', 'grip-on-air', null, { contact, grip: holding.grip }, at, { holding: held.id })];
 };

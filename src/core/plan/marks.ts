@@ -7,7 +7,8 @@ export interface Edge {
   readonly side: 'start' | 'end';
 }
 
-const channelOf = (job: Job, id: string): string | null =>
+/** The channel in whose list an operation stands. */
+export const channelOf = (job: Job, id: string): string | null =>
   Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? null;
 
 const freshMark = (job: Job): number =>

@@ -1,3 +1,4 @@
+import { heldByHand } from '../holding';
 import type { MotionEvent, MotionProgram } from '../motion';
 import type { Shelf } from './cache';
 import type { DerivedOperation } from './derive';
@@ -31,8 +32,7 @@ export const programOf = (
   for (const holding of job.holdingOrder) {
     const own = done.filter((d) => d.holding === holding && d.events.length > 0);
     if (own.length === 0) continue;
-    const { stock } = job.holdings[holding];
-    const byHand = stock.form === 'bar' || stock.by === 'hand';
+    const byHand = heldByHand(job.holdings[holding]);
     for (const channel of channels) {
       const here = own.filter((d) => d.channel === channel);
       const list = lists.get(channel) ?? [];

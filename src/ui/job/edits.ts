@@ -2,6 +2,7 @@
 import type { Remedy } from '@/core/findings';
 import { isCutting, namesOf, type Operation } from '@/core/operations';
 import {
+  channelOf,
   type Edge,
   type Job,
   knotsOf,
@@ -16,8 +17,7 @@ import { writePath } from '../kit/paths';
 import { useDocument } from './document';
 import { useSelection } from './selection';
 
-const channelOf = (job: Job, id: string): string =>
-  Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? job.machine.channels[0].id;
+const laneOf = (job: Job, id: string): string => channelOf(job, id) ?? job.machine.channels[0].id;
 
 export const freshId = (job: Job): string => {
   let n = Object.keys(job.operations).length + 1;
@@ -61,7 +61,7 @@ export const copyOperation = (id: string): void => {
   edit('copy operation', (j) => {
     const source = j.operations[id];
     j.operations[copy] = { ...structuredClone(source), id: copy, name: `${source.name} copy` };
-    const c = channelOf(j, id);
+    const c = laneOf(j, id);
     const at = j.order[c].indexOf(id) + 1;
     j.order[c] = [...j.order[c].slice(0, at), copy, ...j.order[c].slice(at)];
     return j;
@@ -72,7 +72,7 @@ export const copyOperation = (id: string): void => {
 /** Moves an operation to a place in its channel's order (counted without itself). */
 export const moveOperation = (id: string, to: number): void => {
   useDocument.getState().edit('move operation', (j) => {
-    const c = channelOf(j, id);
+    const c = laneOf(j, id);
     const rest = j.order[c].filter((k) => k !== id);
     const at = Math.max(0, Math.min(rest.length, to));
     j.order[c] = [...rest.slice(0, at), id, ...rest.slice(at)];
@@ -154,7 +154,7 @@ export const formulaOfOperation = (id: string, label: string, path: string, text
 
 /** Why an operation may not stand at a place in its channel's order, or null. */
 export const whyNotThere = (job: Job, id: string, to: number): string | null =>
-  whyNotInChannel(job, id, channelOf(job, id), to);
+  whyNotInChannel(job, id, laneOf(job, id), to);
 
 /** Applies what a finding proposes, as one edit. */
 export const applyRemedy = (remedy: Remedy): void => {

@@ -2,6 +2,7 @@
 import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { heldByHand } from '@/core/holding';
 import { isCutting, namesOf } from '@/core/operations';
 import { stationOf } from '@/core/plan';
 import { useSize } from '../centreline/view';
@@ -219,8 +220,7 @@ export const Lanes = () => {
   const marked = { job, knots, top: laneTop, height: rowHeight };
   /** Where the work is held anew. */
   const borders = job.holdingOrder.slice(1).flatMap((id) => {
-    const { stock } = job.holdings[id];
-    if (stock.form === 'from' && stock.by !== 'hand') return [];
+    if (!heldByHand(job.holdings[id])) return [];
     const starts = blocks.flat().filter((b) => job.operations[b.id]?.holding === id && b.end > b.start);
     if (starts.length === 0) return [];
     return [{ id, at: x(Math.min(...starts.map((b) => b.start))) - 1, name: job.holdings[id].name }];

@@ -5,6 +5,7 @@ import { Decoration, type DecorationSet, EditorView, lineNumbers } from '@codemi
 import { tags } from '@lezer/highlight';
 import { Download } from 'lucide-react';
 import { useEffect, useRef } from 'react';
+import { heldByHand } from '@/core/holding';
 import { type PostedProgram, programName } from '@/core/nc';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -199,10 +200,7 @@ export const ReleaseTray = () => {
     if (derived && releasedFor !== job) void release().catch(() => undefined);
   }, [derived, job, releasedFor, release]);
 
-  const byHand = job.holdingOrder.slice(1).some((id) => {
-    const { stock } = job.holdings[id];
-    return stock.form === 'bar' || stock.by === 'hand';
-  });
+  const byHand = job.holdingOrder.slice(1).some((id) => heldByHand(job.holdings[id]));
   const blocking = derived?.findings.filter((f) => f.severity === 'blocking') ?? [];
   const proof = releasedFor === job ? released?.proof : null;
   return (
