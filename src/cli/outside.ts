@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { type Machine, MachineSchema } from '../core/machine';
+import { facesBack, type Machine, readMachine } from '../core/machine';
 import { isMove, timeProgram } from '../core/motion';
 import { lostWaits, type ReadProblem, readTexts, toolTables } from '../core/nc';
 import type { Job } from '../core/plan';
@@ -23,12 +23,9 @@ export const machineOf = (name: string): Machine => {
     if (error instanceof InputError) throw error;
     throw new InputError(`${path}: this is not readable JSON. Load an unbroken machine file.`);
   }
-  const parsed = MachineSchema.safeParse(value);
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    throw new InputError(`${path}, ${issue.path.join('.')}: ${issue.message}. Correct this value.`);
-  }
-  return parsed.data;
+  const read = readMachine(value);
+  if (!read.ok) throw new InputError(read.problems.map((p) => `${path}, ${p.message}`).join('\n'));
+  return read.machine;
 };
 
 export interface OutsideProgram {
@@ -76,9 +73,7 @@ export const readOutside = (machine: Machine, programs: readonly OutsideProgram[
   const tables = job ? toolTables(job) : null;
   // which zeros lie in a spindle that faces the main one only the job says
   const turnedZeros = new Set(
-    Object.values(job?.holdings ?? {}).flatMap((h) =>
-      machine.spindles.some((s) => s.id === h.spindle && s.turned) ? [h.workOffset] : [],
-    ),
+    Object.values(job?.holdings ?? {}).flatMap((h) => (facesBack(machine, h.spindle) ? [h.workOffset] : [])),
   );
   const sharp = new Map(Array.from({ length: 99 }, (_, i) => [i + 1, { noseRadius: 0, tip: { x: 0, y: 0 } }] as const));
   const reads = readTexts(

@@ -5,6 +5,7 @@ import { Command } from 'commander';
 import { wordPartProblem } from '../core/checks';
 import { wordFinding } from '../core/findings';
 import { type Curve, type Region, regionVolume } from '../core/geometry';
+import { machineJsonSchema } from '../core/machine';
 import { postJob, programName, programText, proveJob, runsOf } from '../core/nc';
 import {
   buildPart,
@@ -20,6 +21,7 @@ import { type Derived, jobJsonSchema, rawStockOf } from '../core/plan';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
 import { deriveWithin, EXIT_BAD_INPUT, EXIT_BLOCKED, InputError, type Io, loadJob, readBytes } from './io';
+import { machineLines, reachTable } from './machine';
 import { machineOf, programsIn, readOutside } from './outside';
 import { amount, type ImportOptions, wishesOf } from './wishes';
 
@@ -306,10 +308,21 @@ const commands = (io: Io): Command => {
     });
 
   program
+    .command('machine')
+    .argument('<machine>', 'machine of the shop, or a machine file')
+    .option('--json')
+    .description('Check a machine, and list how its tools come to the work: axes, words, travel, speed')
+    .action((name: string, o: { json?: boolean }) => {
+      const machine = machineOf(name);
+      io.print(Boolean(o.json), { id: machine.id, reach: reachTable(machine) }, () => machineLines(machine));
+    });
+
+  program
     .command('schema')
+    .option('--machine', 'of the machine file')
     .description('Print the JSON Schema of the job file')
-    .action(() => {
-      io.out(`${JSON.stringify(jobJsonSchema(), null, 2)}\n`);
+    .action((o: { machine?: boolean }) => {
+      io.out(`${JSON.stringify(o.machine ? machineJsonSchema() : jobJsonSchema(), null, 2)}\n`);
     });
   return program;
 };

@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MaterialSchema } from '../core/cutting';
 import { DIALECTS } from '../core/dialects';
-import { MachineSchema } from '../core/machine';
+import { readMachine } from '../core/machine';
 import { readJobText } from '../core/plan';
 import { ToolSchema } from '../core/tooling';
 import { migrate } from '../db/migrate';
@@ -18,8 +18,9 @@ const read = (path: string): unknown => JSON.parse(readFileSync(join(root, path)
 const loadDemo = async (): Promise<number> => {
   await transaction(async (client) => {
     for (const file of readdirSync(join(root, 'demo/machines'))) {
-      const machine = MachineSchema.parse(read(`demo/machines/${file}`));
-      await putShop(client, 'machines', machine.id, machine);
+      const found = readMachine(read(`demo/machines/${file}`));
+      if (!found.ok) throw new Error(`${file}: ${found.problems.map((p) => p.message).join(' ')}`);
+      await putShop(client, 'machines', found.machine.id, found.machine);
     }
     for (const value of read('demo/tools/tools.json') as unknown[]) {
       const tool = ToolSchema.parse(value);

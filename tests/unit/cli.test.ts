@@ -205,7 +205,7 @@ describe('bin/lively', () => {
   it.each<[string, string[], string]>([
     ['a missing file', ['check', '/nowhere/job.spindle.json'], 'cannot be read'],
     ['a cut-off file', ['check', written((t) => t.slice(0, 500))], 'not readable JSON'],
-    ['a newer version', ['time', written((t) => t.replace('"version": 4', '"version": 7'))], 'newer program'],
+    ['a newer version', ['time', written((t) => t.replace('"version": 5', '"version": 9'))], 'newer program'],
     ['a wrong value', ['prove', written((t) => t.replace('"diameter": 62', '"diameter": "wide"'))], 'stock.diameter'],
     ['an unknown drawing', ['import', written((t) => t, 'part.doc')], 'only STEP'],
     ['a STEP that is none', ['import', written((t) => t, 'part.step')], 'not a STEP file'],
@@ -217,9 +217,23 @@ describe('bin/lively', () => {
     expect(r.code).toBe(2);
     expect(r.err + r.out).toContain(words);
   });
-  it('publishes the schema that stands in docs/formats', async () => {
-    expect((await run('schema')).out).toBe(
-      readFileSync(fileURLToPath(new URL('../../docs/formats/job.schema.json', import.meta.url)), 'utf8'),
+  it.each([
+    [['schema'], 'job'],
+    [['schema', '--machine'], 'machine'],
+  ])('publishes by %j the schema that stands in docs/formats', async (args, name) => {
+    expect((await run(...args)).out).toBe(
+      readFileSync(fileURLToPath(new URL(`../../docs/formats/${name}.schema.json`, import.meta.url)), 'utf8'),
     );
+  });
+  it('lists how the tools of a machine come to the work, and refuses a broken machine with its place', async () => {
+    const said = await run('machine', 'fellgate-slide');
+    expect(said.code).toBe(0);
+    expect(said.out).toContain('Z  Z by headstock (moves the work) -260 to -50, rapid 32000/min, 8000/s²');
+    expect(said.out).toContain('gang to sub: does not come there');
+    const text = readFileSync(fileURLToPath(new URL('../../demo/machines/fellgate-tt.json', import.meta.url)), 'utf8');
+    const torn = written(() => text.replace('"parent": "upper-z"', '"parent": "uper-z"'), 'torn.json');
+    const refused = await run('machine', torn);
+    expect(refused.code).toBe(2);
+    expect(refused.err).toContain('links.2.parent: Link “upper-x” stands on “uper-z”');
   });
 });

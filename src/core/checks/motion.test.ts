@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
+import { reachBetween } from '../../../tests/fixtures/machines';
 import { rectangle, regionVolume } from '../geometry';
 import type { MotionEvent } from '../motion';
 import { ToolSchema, toolSection, upgradedTool } from '../tooling';
@@ -23,9 +24,8 @@ const base: Omit<MotionCheckInput, 'events'> = {
   jaws: rectangle(-80, 30, -45, 60),
   chuck: [],
   machine: job.machine,
-  carrier: job.machine.carriers[0],
-  direction: 1,
-  zeroZ: 150,
+  reach: reachBetween(job.machine, 'upper', 'main'),
+  zeroFromFace: 150,
 };
 const rapid = (X: number, Z: number): MotionEvent => ({ op: 'a', purpose: 'approach', kind: 'rapid', to: { X, Z } });
 const feed = (X: number, Z: number): MotionEvent => ({

@@ -26,7 +26,7 @@ import {
   TOLERANCE,
   unionRegions,
 } from '../geometry';
-import type { AxisName, Carrier, Machine } from '../machine';
+import { type AxisName, jointAt, type Machine, type Reach } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } from '../motion';
 import { FRAMES, type Frame, surfaceOf } from '../operations';
 import { shapeThrough } from '../operations/frame';
@@ -53,11 +53,10 @@ export interface MotionCheckInput {
   readonly jaws: Region;
   readonly chuck: Region;
   readonly machine: Machine;
-  readonly carrier: Carrier;
-  /** Machine coordinates of part zero along Z. */
-  readonly zeroZ: number;
-  /** Which way along it the part's Z runs. */
-  readonly direction: 1 | -1;
+  /** How the tool moves against the work. */
+  readonly reach: Reach;
+  /** The holding's zero in front of the chuck's face, mm. */
+  readonly zeroFromFace: number;
 }
 
 export interface MotionCheck {
@@ -206,8 +205,8 @@ class Check {
   }
 
   private rapid(move: Move, from: Point, to: Point): void {
-    const { section, carrier, machine } = this.input;
-    const path = [from, ...rapidPath(from, to, carrier, machine.rapidPath)];
+    const { section, reach, machine } = this.input;
+    const path = [from, ...rapidPath(from, to, reach.axes, machine.rapidPath)];
     const tip = sectionPoint(move.to);
     const asSeen = path.map((p) => this.seen(p));
     const i = move.index;
@@ -312,25 +311,27 @@ class Check {
 
   /** Axes that a carrier lacks, and metal taken off in axes that the section does not show. */
   private axes(move: Move): void {
-    const { carrier } = this.input;
+    const { reach } = this.input;
     const moved = (Object.keys(move.event.to) as AxisName[]).filter((k) => move.event.to[k] !== undefined);
     for (const k of moved)
-      if (!carrier.axes[k])
-        this.tell('axis-missing', move.index, sectionPoint(move.to), { axis: k, carrier: carrier.name });
+      if (!reach.axes[k])
+        this.tell('axis-missing', move.index, sectionPoint(move.to), { axis: k, carrier: reach.carrier.name });
     if (move.others.length > 0 && move.event.kind !== 'rapid')
       this.tell('axis-not-cut', move.index, sectionPoint(move.to), { axes: move.others.join(' and ') });
   }
 
   private limits(move: Move): void {
-    const { carrier, section, zeroZ, direction } = this.input;
+    const { reach, section, zeroFromFace } = this.input;
     const places: readonly (readonly [AxisName, number])[] = [
       ['X', move.to.X + section.gauge.y],
-      ['Z', zeroZ + direction * (move.to.Z + section.gauge.x)],
+      ['Z', zeroFromFace + move.to.Z + section.gauge.x],
       ...move.others.map((k) => [k, move.to[k]] as const),
     ];
-    for (const [name, position] of places) {
-      const axis = carrier.axes[name];
-      if (!axis || (position >= axis.min - 1e-6 && position <= axis.max + 1e-6)) continue;
+    for (const [name, coordinate] of places) {
+      const axis = reach.axes[name];
+      if (!axis) continue;
+      const position = jointAt(axis, coordinate);
+      if (position >= axis.min - 1e-6 && position <= axis.max + 1e-6) continue;
       const { min, max } = axis;
       const over = position > max ? position - max : min - position;
       const code = name === 'X' ? 'travel-x' : name === 'Z' ? 'travel-z' : 'travel-axis';

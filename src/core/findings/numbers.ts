@@ -38,6 +38,7 @@ export interface FindingNumbers {
   'channel-unknown': { channel: string };
   'channel-differs': { said: string; listed: string };
   unsynchronised: { other: string; channels: string };
+  'mark-partner': { channel: string; mark: number; missing: string };
   deadlock: { channel: string; mark: number; channels: string };
   // the cut
   'speed-clamp': { diameter: number; clamp: number; reached: number };
@@ -81,6 +82,23 @@ export interface FindingNumbers {
   'grip-on-air': { contact: number; grip: number };
   'piece-not-off': { holding: string; from: string };
   'no-bar': Record<string, never>;
+  // the machine itself
+  'machine-twice': { id: string; list: string };
+  'machine-parent': { link: string; parent: string };
+  'machine-no-parent': { link: string };
+  'machine-loop': { link: string };
+  'machine-direction': { link: string; length: number };
+  'machine-open-travel': { axis: string; link: string };
+  'machine-home': { axis: string; link: string; home: number; min: number; max: number };
+  'machine-reference': { what: string; name: string; known: string };
+  'machine-word': { word: string; channel: string; links: string };
+  'machine-commanded': { carrier: string; by: string };
+  'machine-no-way': { carrier: string; spindle: string; axes: string };
+  'out-of-reach': { carrier: string; spindle: string; others: string };
+  'spindle-not-commanded': { spindle: string; channel: string };
+  'cannot-synchronise': { machine: string };
+  'device-missing': { device: string; channel: string };
+  'no-limited-feed': { machine: string };
   'limits-crossed': { axis: string; of: string; min: number; max: number };
   'faces-away': { tool: string; spindle: string };
   'handover-room': { room: number; needed: number };

@@ -136,6 +136,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `This operation and “${k.other}” work on the same part in channels ${k.channels}, and nothing says which comes first.`,
     remedy: 'Put a wait mark before both to let them begin together, or between them to set the order.',
   }),
+  'mark-partner': (k) => ({
+    message: `Mark ${n(k.mark, 0)} of channel ${k.channel} also ties channel ${k.missing}, which has no such mark: channel ${k.channel} would wait for ever.`,
+    remedy: 'Tie the mark in that channel too, or take it out here.',
+  }),
   deadlock: (k) => ({
     message: `Channel ${k.channel} waits at mark ${n(k.mark, 0)} for ${k.channels}, which never comes.`,
     remedy: 'Give every named channel the same mark, in the same order.',
@@ -291,6 +295,72 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'piece-not-off': (k) => ({
     message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,
     remedy: `Add a cutoff at the end of “${k.from}”.`,
+  }),
+  'machine-twice': (k) => ({
+    message: `Two of the machine’s ${k.list} are called “${k.id}”.`,
+    remedy: 'Give each a name of its own.',
+  }),
+  'machine-parent': (k) => ({
+    message: `Link “${k.link}” stands on “${k.parent}”, which the machine does not have.`,
+    remedy: 'Name a link that is there as its parent.',
+  }),
+  'machine-no-parent': (k) => ({
+    message: `Link “${k.link}” has a joint and stands on nothing.`,
+    remedy: 'Name the link that it moves on as its parent, or take the joint away.',
+  }),
+  'machine-loop': (k) => ({
+    message: `Link “${k.link}” stands on itself by way of its parents.`,
+    remedy: 'Let one of them stand on the bed.',
+  }),
+  'machine-direction': (k) => ({
+    message: `The joint of link “${k.link}” has a direction of length ${n(k.length, 4)}; it must be 1.`,
+    remedy: 'Write the direction as a unit vector, such as 0, 0, 1.',
+  }),
+  'machine-open-travel': (k) => ({
+    message: `Axis ${k.axis} of link “${k.link}” has no end to its travel.`,
+    remedy: 'Give it both min and max; only a rotary joint may have neither.',
+  }),
+  'machine-home': (k) => ({
+    message: `Axis ${k.axis} of link “${k.link}” has its home at ${n(k.home)}, outside its travel of ${n(k.min)} to ${n(k.max)}.`,
+    remedy: 'Give it a home within its travel.',
+  }),
+  'machine-reference': (k) => ({
+    message: `The machine has no ${k.what} “${k.name}”.`,
+    remedy: `Name one of: ${k.known}.`,
+  }),
+  'machine-word': (k) => ({
+    message: `The word ${k.word} of ${k.channel} moves two joints: ${k.links}.`,
+    remedy: 'Give each a word of its own.',
+  }),
+  'machine-commanded': (k) => ({
+    message: k.by
+      ? `${k.carrier} is commanded by ${k.by}.`
+      : `${k.carrier} is commanded by no channel, so its tools can never work.`,
+    remedy: 'Let exactly one channel name it as its carrier.',
+  }),
+  'machine-no-way': (k) => ({
+    message: `${k.carrier} cannot move along ${k.axes} against the work of ${k.spindle}: no joint of its channel does it.`,
+    remedy: 'Give the channel a word for such a joint, or take the spindle out of the carrier’s reaches.',
+  }),
+  'out-of-reach': (k) => ({
+    message: `${k.carrier} does not come to the work of ${k.spindle}.`,
+    remedy: k.others ? `Use a tool of ${k.others}.` : 'No carrier of the machine does; hold the work elsewhere.',
+  }),
+  'spindle-not-commanded': (k) => ({
+    message: `Channel ${k.channel} cannot command ${k.spindle}.`,
+    remedy: 'Move the operation to a channel that does.',
+  }),
+  'cannot-synchronise': (k) => ({
+    message: `${k.machine} cannot turn its two spindles in step, so a turning part cannot be handed over.`,
+    remedy: 'Turn the part round by hand between two holdings, or choose another machine.',
+  }),
+  'device-missing': (k) => ({
+    message: `Channel ${k.channel} commands no ${k.device}.`,
+    remedy: 'Move the operation to a channel that does, or choose a machine that has one.',
+  }),
+  'no-limited-feed': (k) => ({
+    message: `${k.machine} cannot limit the force with which a slide pushes.`,
+    remedy: 'Switch “Limited force” off; the slide then stops at its place.',
   }),
   'limits-crossed': (k) => ({
     message: `${k.axis} of ${k.of} cannot travel: its least place, ${n(k.min)}, is not below its greatest, ${n(k.max)}.`,

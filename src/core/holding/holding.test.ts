@@ -11,11 +11,11 @@ import {
   jawRegion,
   StockSchema,
   usualHolding,
-  zeroInMachine,
+  zeroFromFace,
 } from './holding';
 
 const job = demoJob('LM-101');
-const spindle = { ...job.machine.spindles[0], chuckFaceZ: 10, chuckLength: 80, chuckDiameter: 165 };
+const spindle = { ...job.machine.spindles[0], chuckLength: 80, chuckDiameter: 165 };
 const stock: Bar = { form: 'bar', diameter: 50, bore: 0, frontAllowance: 1.5, stickOut: 44 };
 const holding = usualHolding({ spindle: 'main', stock, maxSpeed: 4000 });
 const seat = barSeat(stock);
@@ -55,11 +55,11 @@ describe('a bar in the chuck', () => {
     expect(regionBounds(tube).minY).toBe(10);
     expect(regionVolume(tube)).toBeCloseTo(Math.PI * (625 - 100) * 154, 4);
   });
-  it('has its zero in the machine where chuck, jaws and stick-out put it', () => {
-    expect(zeroInMachine(seat, holding, spindle)).toBeCloseTo(10 + 30 + 42.5, 9);
+  it('has its zero in front of the chuck where jaws and stick-out put it', () => {
+    expect(zeroFromFace(seat, holding)).toBeCloseTo(30 + 42.5, 9);
     // pulled out further, the zero goes with it
     const out = barSeat({ ...stock, stickOut: 60 });
-    expect(zeroInMachine(out, holding, spindle) - zeroInMachine(seat, holding, spindle)).toBeCloseTo(16, 9);
+    expect(zeroFromFace(out, holding) - zeroFromFace(seat, holding)).toBeCloseTo(16, 9);
   });
 });
 

@@ -166,12 +166,8 @@ export const barRegion = (bar: Bar, holding: Holding, spindle: Spindle): Region 
   return rectangle(back, bar.bore / 2, seat.front, bar.diameter / 2);
 };
 
-/** Which way along the machine's Z the spindle's own Z runs. */
-export const directionOf = (spindle: Spindle): 1 | -1 => (spindle.turned ? -1 : 1);
-
 /** The chuck's face in the holding's coordinates. */
 export const chuckFace = (seat: Seat, holding: Holding): number => seat.jawFront - jawLength(holding);
 
-/** Machine Z of the holding's zero: chuck face, jaws, then the work. */
-export const zeroInMachine = (seat: Seat, holding: Holding, spindle: Spindle): number =>
-  spindle.chuckFaceZ - directionOf(spindle) * chuckFace(seat, holding);
+/** The holding's zero in front of the chuck's face, mm: the jaws, then the work. */
+export const zeroFromFace = (seat: Seat, holding: Holding): number => -chuckFace(seat, holding);

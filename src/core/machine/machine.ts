@@ -1,63 +1,94 @@
 import { z } from 'zod';
-import { number, place, size } from '../units';
+import { number, size } from '../units';
+import { id, LinkSchema, positive, Vec3Schema } from './links';
 
-const positive = number(0.001, 1e6);
-
-export const AxisNameSchema = z.enum(['X', 'Y', 'Z', 'A', 'B', 'C']);
-export type AxisName = z.infer<typeof AxisNameSchema>;
-
-const AxisSchema = z.object({
-  /** Travel limits in mm (X as radius) or degrees, of the carrier's gauge point in machine coordinates. */
-  min: place(),
-  max: place(),
-  /** mm/min or degrees/min. */
-  rapid: positive,
-  /** mm/s² or degrees/s². */
-  acceleration: positive,
-});
+export const MACHINE_FORMAT = 'lively-spindle-machine';
+export const MACHINE_VERSION = 2;
 
 const SpindleSchema = z.object({
-  id: z.string().max(40),
+  id,
   name: z.string().max(120),
+  /** The link that turns with the work. */
+  link: id,
+  /** Middle of the chuck's face, and the way away from the chuck, with every joint at 0. */
+  face: z.object({ at: Vec3Schema, direction: Vec3Schema }),
   maxSpeed: positive,
-  /** kW at the motor. */
+  /** kW at the motor, from the base speed up. */
   power: positive,
+  /** Nm at the motor, up to the base speed; none where the power is there from the first turn. */
+  torque: number(0.01, 100_000, 'Nm').nullable().default(null),
   efficiency: z.number().min(0.1).max(1).default(0.8),
   /** Seconds from rest to top speed. */
   runUp: positive,
-  /** Right-hand face of the chuck in machine Z, mm. */
-  chuckFaceZ: place().default(0),
   chuckDiameter: size(5000).default(165),
   chuckLength: size(5000).default(80),
-  /** Its chuck faces that of the main spindle: away from the chuck is −Z of the machine. */
-  turned: z.boolean().default(false),
-  /** Travel of a spindle that moves along Z: places of its chuck face, machine Z. It works with its chuck face at `chuckFaceZ`. */
-  slide: AxisSchema.nullable().default(null),
+  /** Guide bush in front of the chuck: the work is cut close to it. */
+  bush: z
+    .object({ link: id, length: size(500) })
+    .nullable()
+    .default(null),
 });
 
 const CarrierSchema = z.object({
-  id: z.string().max(40),
+  id,
   name: z.string().max(120),
+  /** The link that holds the tools. */
+  link: id,
   stations: z.number().int().min(1).max(200, 'it must be at most 200'),
-  channel: z.string().max(40),
-  /** It stands below the axis. */
-  below: z.boolean().default(false),
-  indexFixed: number(0, 600, 's'),
-  indexPerStation: number(0, 600, 's'),
-  axes: z.partialRecord(AxisNameSchema, AxisSchema),
+  /** Where a tool is measured from, with every joint at 0: the stations' own places lie from there. */
+  at: Vec3Schema.default([0, 0, 0]),
+  /** Stations that stand elsewhere than at `at`, from it: the tools of a gang. */
+  places: z.record(z.string().max(4), Vec3Schema).default({}),
+  /** Which spindles its tools can work at; none named: all. */
+  reaches: z.array(id).max(12).default([]),
+  /** How another tool comes to work: the turret turns, the slide goes there, or the head changes it. */
+  index: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('turret'), fixed: number(0, 600, 's'), perStation: number(0, 600, 's') }),
+    z.object({ kind: z.literal('slide') }),
+    z.object({ kind: z.literal('magazine'), change: number(0, 600, 's') }),
+  ]),
+  /** Drive of turning tools. */
+  live: z.object({ maxSpeed: positive, power: positive, runUp: positive }).nullable().default(null),
+});
+
+const ChannelSchema = z.object({
+  id,
+  name: z.string().max(120),
+  /** The carrier whose tools it calls. */
+  carrier: id.nullable(),
+  /** Spindles that it may command. */
+  spindles: z.array(id).max(12),
+  devices: z.array(id).max(24).default([]),
+  /** The word of each joint that it moves, by the joint's link. */
+  words: z.record(id, z.string().regex(/^[A-Z][0-9]?$/, 'it must be a letter, or a letter and a digit')),
 });
 
 export const MachineSchema = z.object({
-  id: z.string().max(40),
+  format: z.literal(MACHINE_FORMAT),
+  version: z.literal(MACHINE_VERSION),
+  id,
   name: z.string().max(120),
   description: z.string().max(2000).default(''),
   dialect: z.string().max(40),
+  links: z.array(LinkSchema).min(1).max(80),
   spindles: z.array(SpindleSchema).min(1).max(12),
   carriers: z.array(CarrierSchema).min(1).max(24),
-  channels: z
-    .array(z.object({ id: z.string().max(40), name: z.string().max(120) }))
-    .min(1)
-    .max(12),
+  devices: z
+    .array(
+      z.object({
+        id,
+        name: z.string().max(120),
+        kind: z.enum(['bar-feeder', 'catcher', 'tailstock', 'steady', 'conveyor']),
+        link: id.nullable().default(null),
+      }),
+    )
+    .max(24)
+    .default([]),
+  channels: z.array(ChannelSchema).min(1).max(12),
+  capabilities: z
+    .array(z.enum(['synchronised-spindles', 'limited-feed', 'polar', 'cylinder', 'y-axis', 'tilted-plane']))
+    .max(20)
+    .default([]),
   /** How G0 runs: every axis at its own speed (bent path) or all arriving together. */
   rapidPath: z.enum(['bent', 'straight']),
   /** Greatest sudden change of speed at a corner, mm/s (vector). */
@@ -69,3 +100,4 @@ export const MachineSchema = z.object({
 export type Machine = z.infer<typeof MachineSchema>;
 export type Spindle = z.infer<typeof SpindleSchema>;
 export type Carrier = z.infer<typeof CarrierSchema>;
+export type Channel = z.infer<typeof ChannelSchema>;

@@ -20,8 +20,9 @@ interface Integrated {
 const integrate = (job: Job, events: readonly MotionEvent[]): Integrated => {
   const { machine } = job;
   const carrier = machine.carriers[0];
-  const [x, z] = [carrier.axes.X, carrier.axes.Z];
-  if (!x || !z) throw new Error('no axes');
+  const [x, z] = ['upper-x', 'upper-z'].map((id) => machine.links.find((l) => l.id === id)?.joint);
+  if (!x || !z || carrier.index.kind !== 'turret') throw new Error('no axes');
+  const turret = carrier.index;
   const spindle = machine.spindles[0];
   const slope = spindle.maxSpeed / spindle.runUp;
   let speed = 0;
@@ -98,7 +99,7 @@ const integrate = (job: Job, events: readonly MotionEvent[]): Integrated => {
       const away: number = station === null ? 0 : Math.abs(e.station - station);
       const steps = Math.min(away, carrier.stations - away);
       station = e.station;
-      if (steps > 0) wait(carrier.indexFixed + steps * carrier.indexPerStation);
+      if (steps > 0) wait(turret.fixed + steps * turret.perStation);
       fresh = true;
     } else if (e.kind === 'spindle') {
       command = e;

@@ -1,7 +1,17 @@
 import { curveLength, flattenCurve, type Point, point, tangentAt } from '../geometry';
-import type { AxisName, Carrier, Machine } from '../machine';
+import {
+  type AxisName,
+  type Carrier,
+  carrierOf,
+  indexTime,
+  type Machine,
+  ownReach,
+  type Reach,
+  reachOf,
+  spindleStand,
+  trapezoidTime,
+} from '../machine';
 import { type ChannelProgram, isAnnotation, isMove, type MotionEvent, type MotionProgram } from './events';
-import { trapezoidTime } from './ramps';
 import { feedOf, type Move, MoveResolver, sectionPoint } from './resolve';
 import { feedAtSpindle, SpindleState, wantedSpeed } from './spindle';
 import type { ChannelTimeline, OperationTimes, TimedEvent } from './timing';
@@ -10,7 +20,9 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
 interface State {
   readonly program: ChannelProgram;
-  readonly carrier: Carrier | undefined;
+  readonly carrier: Carrier | null;
+  /** How its tools move against the work of the spindle that it commands. */
+  axes: Reach['axes'];
   readonly resolver: MoveResolver;
   index: number;
   time: number;
@@ -35,9 +47,16 @@ const cornerSpeed = (a: Point, b: Point, limit: number, jump: number): number =>
 /** Way of a feed move in mm: X, Z and Y together. */
 const moveLength = (m: Move): number => Math.hypot(curveLength(m.curve), m.to.Y - m.from.Y);
 
-const axisTime = (carrier: Carrier | undefined, axis: AxisName, size: number): number => {
-  const a = carrier?.axes[axis];
+const axisTime = (axes: Reach['axes'], axis: AxisName, size: number): number => {
+  const a = axes[axis];
   return a && size > 0 ? trapezoidTime(size, a.rapid / 60, 0, 0, a.acceleration) : 0;
+};
+
+/** Axes of a carrier against the work of the spindle that its channel commands, or of the first that it comes to. */
+const axesAt = (machine: Machine, carrier: Carrier | null, spindle: string | null): Reach['axes'] => {
+  if (!carrier) return {};
+  const against = spindle === null ? null : reachOf(machine, carrier.id, spindle);
+  return (against ?? ownReach(machine, carrier.id))?.axes ?? {};
 };
 
 /** Shortest way round for a rotary axis, degrees. */
@@ -46,12 +65,12 @@ const turnOf = (from: number, to: number): number => {
   return Math.min(d, 360 - d);
 };
 
-const rapidTime = (m: Move, carrier: Carrier | undefined): number =>
+const rapidTime = (m: Move, axes: Reach['axes']): number =>
   Math.max(
-    axisTime(carrier, 'Z', Math.abs(m.to.Z - m.from.Z)),
-    axisTime(carrier, 'X', Math.abs(m.to.X - m.from.X)),
-    axisTime(carrier, 'Y', Math.abs(m.to.Y - m.from.Y)),
-    ...(['A', 'B', 'C'] as const).map((k) => axisTime(carrier, k, turnOf(m.from[k], m.to[k]))),
+    axisTime(axes, 'Z', Math.abs(m.to.Z - m.from.Z)),
+    axisTime(axes, 'X', Math.abs(m.to.X - m.from.X)),
+    axisTime(axes, 'Y', Math.abs(m.to.Y - m.from.Y)),
+    ...(['A', 'B', 'C'] as const).map((k) => axisTime(axes, k, turnOf(m.from[k], m.to[k]))),
   );
 
 /** A feed move: seconds without ramps, path speeds at both ends, spindle speed at the end. */
@@ -116,6 +135,8 @@ export interface Moment {
   readonly spindles: ReadonlyMap<string, SpindleState>;
   /** Where spindles stand along their slides, machine Z of the chuck face. */
   readonly slides: ReadonlyMap<string, number>;
+  /** Spindles that turn as another one does, by the one that follows. */
+  readonly inStep: ReadonlyMap<string, string>;
 }
 
 /** All channels of a program, event by event. */
@@ -123,6 +144,7 @@ export class Simulation {
   readonly states: State[];
   private readonly spindles: Map<string, SpindleState>;
   private readonly slides: Map<string, number>;
+  private readonly inStep: Map<string, string>;
 
   /** From the beginning, or on from a moment of an earlier run whose events up to there were the same. */
   constructor(
@@ -136,15 +158,23 @@ export class Simulation {
         from?.moment.spindles.get(s.id)?.clone() ?? new SpindleState(s.maxSpeed / s.runUp),
       ]),
     );
-    this.slides = new Map(from?.moment.slides ?? machine.spindles.map((s) => [s.id, s.chuckFaceZ]));
+    this.slides = new Map(
+      from?.moment.slides ?? machine.spindles.map((s) => [s.id, spindleStand(machine, s.id)?.face ?? 0]),
+    );
+    // one that follows is the leader's own state until it is let go
+    this.inStep = new Map(from?.moment.inStep ?? []);
+    for (const [follower, leader] of this.inStep)
+      this.spindles.set(follower, this.spindles.get(leader) ?? new SpindleState(1));
     this.states = program.channels.map((c, i) => {
       const at = from?.moment.states[i];
       const before = from?.channels[i];
+      const carrier = carrierOf(machine, c.channel);
       const operations = new Map(at && before ? [...before.operations].slice(0, at.begun) : []);
       if (at?.last) operations.set(at.last[0], { ...at.last[1] });
       return {
         program: c,
-        carrier: machine.carriers.find((k) => k.channel === c.channel),
+        carrier,
+        axes: axesAt(machine, carrier, at?.spindle ?? null),
         resolver: at?.resolver.clone() ?? new MoveResolver(),
         index: at?.index ?? 0,
         time: at?.time ?? 0,
@@ -174,6 +204,7 @@ export class Simulation {
       })),
       spindles: new Map([...this.spindles].map(([id, k]) => [id, k.clone()])),
       slides: new Map(this.slides),
+      inStep: new Map(this.inStep),
     };
   }
 
@@ -245,12 +276,12 @@ export class Simulation {
     if (m.event.kind === 'rapid') {
       // in a rapid the control aims at the speed of the end point from the start of the block
       if (leads) spindle.aim(s.time, wantedSpeed(spindle.command, m.to.X));
-      return { duration: rapidTime(m, s.carrier), waiting: 0, exit: 0 };
+      return { duration: rapidTime(m, s.axes), waiting: 0, exit: 0 };
     }
     const size = moveLength(m);
     const turning = Math.max(
       0,
-      ...(['A', 'B', 'C'] as const).map((k) => axisTime(s.carrier, k, Math.abs(m.to[k] - m.from[k]))),
+      ...(['A', 'B', 'C'] as const).map((k) => axisTime(s.axes, k, Math.abs(m.to[k] - m.from[k]))),
     );
     if (size < 1e-9) return { duration: turning, waiting: 0, exit: s.entry };
     let waiting = 0;
@@ -260,7 +291,7 @@ export class Simulation {
       waiting = spindle.wait(s.time, wanted);
     }
     const run = feedRun(m, spindle, waiting > 0 || !spindle ? wanted : spindle.at(s.time));
-    const a = Math.min(s.carrier?.axes.Z?.acceleration ?? 1000, s.carrier?.axes.X?.acceleration ?? 1000);
+    const a = Math.min(s.axes.Z?.acceleration ?? 1000, s.axes.X?.acceleration ?? 1000);
     const entry = waiting > 0 ? 0 : Math.min(s.entry, run.first);
     const exit = this.exitSpeed(s, m, run.last);
     const v = size / run.time;
@@ -285,8 +316,13 @@ export class Simulation {
     return cornerSpeed(tangentAt(m.curve, 1), tangentAt(after.curve, 0), speed, this.machine.cornerJump);
   }
 
+  private slopeOf(spindle: string): number {
+    const found = this.machine.spindles.find((k) => k.id === spindle);
+    return found ? found.maxSpeed / found.runUp : 1;
+  }
+
   private slideTime(e: Extract<MotionEvent, { kind: 'slide' }>): number {
-    const slide = this.machine.spindles.find((k) => k.id === e.spindle)?.slide;
+    const slide = spindleStand(this.machine, e.spindle)?.slide;
     const way = Math.abs(e.to - (this.slides.get(e.spindle) ?? e.to));
     this.slides.set(e.spindle, e.to);
     if (!slide) return 0;
@@ -305,16 +341,15 @@ export class Simulation {
       case 'dwell':
         return e.seconds;
       case 'tool': {
-        const carrier = s.carrier;
-        const away = s.station === null || !carrier ? 0 : Math.abs(e.station - s.station);
-        const steps = carrier ? Math.min(away, carrier.stations - away) : 0;
+        const time = s.carrier ? indexTime(this.machine, s.carrier, s.station, e.station) : 0;
         s.station = e.station;
-        return carrier && steps > 0 ? carrier.indexFixed + steps * carrier.indexPerStation : 0;
+        return time;
       }
       case 'spindle': {
         const spindle = this.spindles.get(e.spindle) ?? null;
         if (spindle) {
           s.spindle = spindle;
+          s.axes = axesAt(this.machine, s.carrier, e.spindle);
           spindle.command = e.direction === 'stop' ? null : e.speed;
           spindle.master = s.program.channel;
           spindle.aim(s.time, wantedSpeed(spindle.command, radius ?? 0));
@@ -329,13 +364,22 @@ export class Simulation {
       case 'slide':
         return this.slideTime(e);
       case 'synchronise': {
+        const leader = this.spindles.get(e.leader);
         const follower = this.spindles.get(e.follower);
-        const speed = e.on ? wantedSpeed(this.spindles.get(e.leader)?.command ?? null, radius ?? 0) : 0;
-        if (!follower) return this.machine.mCodeTime;
-        const wait = e.on ? follower.wait(s.time, speed) : 0;
-        follower.command = e.on ? { mode: 'fixed', value: speed } : null;
-        follower.aim(s.time, speed);
-        return this.machine.mCodeTime + wait;
+        if (!leader || !follower) return this.machine.mCodeTime;
+        if (e.on) {
+          const speed = wantedSpeed(leader.command, radius ?? 0);
+          this.inStep.set(e.follower, e.leader);
+          this.spindles.set(e.follower, leader);
+          return this.machine.mCodeTime + follower.wait(s.time, speed);
+        }
+        if (this.inStep.delete(e.follower)) {
+          const free = new SpindleState(this.slopeOf(e.follower));
+          free.settle(s.time, leader.at(s.time));
+          free.aim(s.time, 0);
+          this.spindles.set(e.follower, free);
+        }
+        return this.machine.mCodeTime;
       }
       case 'reload':
         if (s.spindle) {

@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
+import { reachBetween } from '../../../tests/fixtures/machines';
 import { point } from '../geometry';
+import { trapezoidTime } from '../machine';
 import type { MotionEvent } from './events';
-import { rapidPath, trapezoidTime } from './ramps';
+import { rapidPath } from './ramps';
 import { timeProgram } from './timing';
 
 const machine = demoJob('LM-101').machine;
-const carrier = machine.carriers[0];
+const { axes } = reachBetween(machine, 'upper', 'main');
 const base = { op: 'a', purpose: 'cut' as const };
 
 describe('motion time', () => {
@@ -54,10 +56,10 @@ describe('motion time', () => {
     expect(six.end - six.start).toBeCloseTo(0.4 + 6 * 0.12, 9);
   });
   it('bends rapids where each axis runs at its own speed', () => {
-    const path = rapidPath(point(0, 0), point(24, 36), carrier, 'bent');
+    const path = rapidPath(point(0, 0), point(24, 36), axes, 'bent');
     // X is slower (18 against 24 m/min): Z arrives first, when X has gone 18 mm
     expect(path).toEqual([point(24, 18), point(24, 36)]);
-    expect(rapidPath(point(0, 0), point(24, 36), carrier, 'straight')).toEqual([point(24, 36)]);
+    expect(rapidPath(point(0, 0), point(24, 36), axes, 'straight')).toEqual([point(24, 36)]);
   });
   it('lets partners wait for each other and names a deadlock', () => {
     const wait = (mark: number): MotionEvent => ({ ...base, kind: 'wait', mark, channels: ['1', '2'] });
@@ -89,5 +91,37 @@ describe('motion time', () => {
         ['1', 1],
         ['2', 2],
       ]);
+  });
+  it('keeps a spindle in step with its leader, whatever that is told, and lets it go at the speed that it then has', () => {
+    const tt = demoJob('LM-212').machine;
+    const turn = (spindle: string, value: number): MotionEvent => ({
+      ...base,
+      kind: 'spindle',
+      spindle,
+      direction: 'forward',
+      speed: { mode: 'fixed', value },
+    });
+    const dwell = (seconds: number): MotionEvent => ({ ...base, kind: 'dwell', seconds });
+    const step = (on: boolean): MotionEvent => ({ ...base, kind: 'synchronise', leader: 'main', follower: 'sub', on });
+    const events = [
+      turn('main', 800),
+      dwell(2),
+      step(true),
+      turn('main', 2000),
+      dwell(3),
+      step(false),
+      turn('sub', 2300),
+    ];
+    const feed: MotionEvent = { ...base, kind: 'feed', to: { X: 20, Z: -5 }, feed: { mode: 'perRev', value: 0.1 } };
+    const t = timeProgram(
+      { channels: [{ channel: '1', events: [...events, { ...base, kind: 'rapid', to: { X: 20, Z: 0 } }, feed] }] },
+      tt,
+    );
+    const timed = t.channels[0].events;
+    // the sub-spindle runs up to 800 of its 6000 in 2 s
+    expect(timed[2].end - timed[2].start).toBeCloseTo(0.1 + (800 / 6000) * 2, 9);
+    // let go at 2000 it slows for one code's time, then is told 2300: 300 and what was lost, at 3000 rev/min per s
+    const lost = tt.mCodeTime * 3000;
+    expect(timed[8].waiting).toBeCloseTo((300 + lost) / 3000 - tt.mCodeTime, 6);
   });
 });

@@ -1,5 +1,5 @@
 import { type Point, point, pointAt } from '../geometry';
-import type { Carrier, Machine } from '../machine';
+import type { Machine, Reach } from '../machine';
 import type { MotionEvent, MotionProgram } from './events';
 import { TimingMemory } from './memory';
 import { rapidPath } from './ramps';
@@ -113,22 +113,14 @@ export const timeProgram = (program: MotionProgram, machine: Machine, memory = n
 };
 
 /** Place of the programmed tip at a share (0..1) of a timed move. */
-export const placeWithin = (
-  t: TimedEvent,
-  share: number,
-  carrier: Carrier | undefined,
-  style: Machine['rapidPath'],
-): Point => {
+export const placeWithin = (t: TimedEvent, share: number, axes: Reach['axes'], style: Machine['rapidPath']): Point => {
   if (!t.move) return t.to;
-  if (t.event.kind !== 'rapid' || !carrier) return pointAt(t.move.curve, share);
-  const path = [t.from, ...rapidPath(t.from, t.to, carrier, style)];
+  if (t.event.kind !== 'rapid' || Object.keys(axes).length === 0) return pointAt(t.move.curve, share);
+  const path = [t.from, ...rapidPath(t.from, t.to, axes, style)];
   const times = path
     .slice(1)
     .map((p, i) =>
-      Math.max(
-        Math.abs(p.x - path[i].x) / (carrier.axes.Z?.rapid ?? 1),
-        Math.abs(p.y - path[i].y) / (carrier.axes.X?.rapid ?? 1),
-      ),
+      Math.max(Math.abs(p.x - path[i].x) / (axes.Z?.rapid ?? 1), Math.abs(p.y - path[i].y) / (axes.X?.rapid ?? 1)),
     );
   let left = share * times.reduce((s, k) => s + k, 0);
   for (let i = 0; i < times.length; i++) {

@@ -1,6 +1,6 @@
 import { type ChannelText, familyOf, findDialect, type ReadProgram, type ToolTableEntry } from '../dialects';
 import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
-import type { Machine } from '../machine';
+import { carrierOf, facesBack, type Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import { type Derived, heldIn, type Job } from '../plan';
@@ -167,12 +167,12 @@ export const readTexts = (
   if (!dialect) return null;
   const channels = machine.channels.map((c) => c.id);
   return texts.map((text, i) => {
-    const carrier = machine.carriers.find((c) => c.channel === channels[i]);
+    const carrier = carrierOf(machine, channels[i]);
     return familyOf(dialect).read(text, dialect, {
       toolTable: carrier ? tables(carrier.id) : new Map(),
       channels,
       carrier: carrier?.id ?? '',
-      spindle: (machine.spindles.find((k) => !k.turned) ?? machine.spindles[0]).id,
+      spindle: (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id,
       turnedZeros,
       peckClearance: PECK_CLEARANCE,
     });
@@ -260,7 +260,7 @@ const stocksOfRun = (
   return run.holdings.map((id, k) => {
     const held = heldIn(derived, id);
     const cut = reads.reduce((stock, r, i) => {
-      const carrier = job.machine.carriers.find((c) => c.channel === channels[i]);
+      const carrier = carrierOf(job.machine, channels[i]);
       const zeros = run.holdings.map((h) => job.holdings[h].workOffset);
       return stockOfProgram(
         stock,

@@ -5,3 +5,4 @@ export type { Starting } from './kind';
 export * from './registry';
 export * from './see';
 export * from './types';
+export { markName, type WaitOperation } from './wait';

@@ -2,6 +2,7 @@ import { checkMotion, frameOfTool } from '../checks';
 import { startingData } from '../cutting';
 import { type Finding, wordFinding } from '../findings';
 import { intersectRegions, type Region, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
+import { channelOfCarrier } from '../machine';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
@@ -49,8 +50,7 @@ const partLength = (job: Job): number => -Math.min(0, ...buildPart(job.part, job
 /** The channel that commands the carrier on which a tool stands; the first one for a tool in no station. */
 export const channelOfTool = (job: Job, tool: string | null): string => {
   const at = tool === null ? null : mountedAt(job.mounts, tool);
-  const carrier = job.machine.carriers.find((c) => c.id === at?.carrier);
-  return carrier?.channel ?? job.machine.channels[0].id;
+  return (at && channelOfCarrier(job.machine, at.carrier)?.id) ?? job.machine.channels[0].id;
 };
 
 /** A new operation with starting values from the material, the tool and the kind. */
@@ -177,7 +177,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
   const blade = toolFacts(resolved.tool).bladeWidth;
   const cutoffWidth = Math.max(blade, cutoffWidthIn(job, held.id));
-  const { section, tool, place, carrier } = resolved;
+  const { section, tool, place, reach } = resolved;
   const seen = see(t.kind, operation, {
     part: held.part,
     metal: stock,
@@ -199,9 +199,8 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
     jaws: held.jaws,
     chuck: held.chuck,
     machine: job.machine,
-    carrier,
-    zeroZ: held.zeroZ,
-    direction: held.direction,
+    reach,
+    zeroFromFace: held.zeroFromFace,
   });
   const { total } = timeProgram({ channels: [{ channel: t.channel, events: planned.events }] }, job.machine);
   return {

@@ -31,6 +31,7 @@ import {
   type Encounter,
   encounter,
   handoverFindings,
+  slideCommanded,
   spindleConflicts,
   tooEarly,
   uncutPiece,
@@ -48,6 +49,9 @@ import { validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
 export type { Held } from './held';
+
+import { lonelyMarks } from './lonely';
+
 export type { OperationLoad } from './load';
 
 export type OperationState = 'ready' | 'attention' | 'blocked' | 'off';
@@ -187,6 +191,7 @@ class World {
       ...validateReferences(job),
       ...validateOrder(job),
       ...unsynchronised(job),
+      ...lonelyMarks(job),
       ...validateHandovers(job),
     ];
     this.machineKey = hashOf(job.machine);
@@ -199,8 +204,8 @@ class World {
     const holding = job.holdings[id];
     const spindle = spindleOf(job, holding);
     const piece = this.pieceFor(holding);
-    const key = hashOf(id, holding, spindle, this.partKey, piece === null ? null : hashRegion(piece));
-    const held = cache.holdings.get(key, () => hold(id, holding, spindle, part, piece));
+    const key = hashOf(id, holding, this.machineKey, this.partKey, piece === null ? null : hashRegion(piece));
+    const held = cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece));
     if (piece !== null) this.passing.push(...pieceFindings(held, holding));
     return {
       held,
@@ -209,8 +214,8 @@ class World {
         hashRegion(held.part.region),
         hashRegion(held.fixtures),
         this.machineKey,
-        held.zeroZ,
-        held.direction,
+        holding.spindle,
+        held.zeroFromFace,
       ),
     };
   }
@@ -336,14 +341,22 @@ class World {
     if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
     return {
       events: this.cache.waits.get(hashOf(op, met.meeting), () => planActor(op, spindle, met.meeting)),
-      findings: op.kind === 'handover' ? handoverFindings(this.job, op, at.held, met) : [],
+      findings:
+        op.kind === 'handover'
+          ? handoverFindings(this.job, op, at.held, met)
+          : slideCommanded(this.job, op, met.meeting.follower),
     };
   }
 
   /** What is wrong with an operation that only calls on devices. */
   private devices(op: ActorOperation): Finding[] {
     const { stock } = this.job.holdings[op.holding];
-    if (op.kind === 'bar-feed' && stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
+    if (op.kind !== 'bar-feed') return [];
+    if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
+    const { devices, channels } = this.job.machine;
+    const own = channels.find((c) => c.id === op.channel)?.devices ?? [];
+    if (!devices.some((d) => d.kind === 'bar-feeder' && own.includes(d.id)))
+      return [note('blocking', 'device-missing', op.id, { device: 'bar feeder', channel: op.channel })];
     return [];
   }
 
@@ -356,7 +369,7 @@ class World {
     const piece = asDrawn(part, holding.turned, asDrawn(part, at.held.turned, uncutPiece(at.held, stock)));
     const spindle = spindleOf(job, holding);
     const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashRegion(piece));
-    const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, spindle, part, piece));
+    const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, this.job.machine, spindle, part, piece));
     return encounter(job, part, at.held, to, op.kind === 'handover' ? op.params.clearance : 0);
   }
 
@@ -409,7 +422,9 @@ class World {
     planned: Planned,
     stock: Region,
   ): Checked {
-    const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), at.carrier.id, hashRegion(stock));
+    const { X, Y, Z } = at.reach.axes;
+    const slides = hashOf(at.reach.carrier.id, X?.offset, Y?.offset, Z?.offset);
+    const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), slides, hashRegion(stock));
     return this.cache.checks.get(key + checkBase, () => {
       try {
         const { findings, stock: after } = checkMotion({
@@ -422,9 +437,8 @@ class World {
           jaws: held.jaws,
           chuck: held.chuck,
           machine: this.job.machine,
-          carrier: at.carrier,
-          zeroZ: held.zeroZ,
-          direction: held.direction,
+          reach: at.reach,
+          zeroFromFace: held.zeroFromFace,
         });
         return { findings, after, removed: Math.max(0, regionVolume(stock) - regionVolume(after)) };
       } catch (error) {
@@ -474,7 +488,8 @@ class World {
       ...tooEarly(job, timed),
       ...spindleConflicts(job, timed, timeline),
     ];
-    if (timeline.kind === 'deadlock')
+    // a mark that has no partner is told as such; who then waits elsewhere follows from it
+    if (timeline.kind === 'deadlock' && !general.some((f) => f.code === 'mark-partner'))
       for (const w of timeline.waiting)
         general.push(
           note(

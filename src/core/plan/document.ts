@@ -8,7 +8,7 @@ import { MountsSchema, ToolSchema } from '../tooling';
 import { upgraded } from './upgrade';
 
 export const JOB_FORMAT = 'lively-spindle-job';
-export const JOB_VERSION = 4;
+export const JOB_VERSION = 5;
 
 const text = (most: number) => z.string().max(most);
 

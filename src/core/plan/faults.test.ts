@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { jointOf } from '../../../tests/fixtures/machines';
 import { randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
 import { setTool } from '../../../tests/fixtures/turned';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
@@ -59,7 +60,7 @@ const row =
 const axis =
   (name: 'X' | 'Z', a: Record<string, number>): Change =>
   (j) =>
-    void Object.assign(j.machine.carriers[0].axes[name] ?? {}, a);
+    void Object.assign(jointOf(j.machine, `upper-${name.toLowerCase()}`), a);
 const formula =
   (id: string, path: string, text: string): Change =>
   (j) =>
@@ -264,7 +265,7 @@ const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
 const TWO: readonly Fault[] = [
   [
     'marks taken out of one channel',
-    'deadlock',
+    'mark-partner',
     (j) => {
       j.order['2'] = j.order['2'].filter((id) => id !== 'w2b');
       delete j.operations.w2b;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
+import { jointOf } from '../../../tests/fixtures/machines';
 import { wordFinding } from '../findings';
 import { regionBounds, regionVolume } from '../geometry';
 import { MachineSchema } from '../machine';
@@ -172,8 +173,39 @@ describe('handovers that cannot be', () => {
     [
       'a slide that does not come so far',
       'handover-slide op7',
-      (j) => Object.assign(j.machine.spindles[1].slide ?? {}, { min: 200 }),
+      (j) => Object.assign(jointOf(j.machine, 'sub-head'), { min: 200 }),
     ],
+    [
+      'spindles that cannot turn in step',
+      'cannot-synchronise op7',
+      (j) => void (j.machine.capabilities = ['limited-feed']),
+    ],
+    [
+      'a slide that cannot push with limited force',
+      'no-limited-feed op7',
+      (j) => void (j.machine.capabilities = ['synchronised-spindles']),
+    ],
+    [
+      'a slide that its channel has no word for',
+      'spindle-not-commanded op7',
+      (j) => void delete j.machine.channels[0].words['sub-head'],
+    ],
+    [
+      'a channel without a bar feeder',
+      'device-missing op10',
+      (j) => void (j.machine.channels[0].devices = ['catcher']),
+    ],
+    [
+      'a turret that does not come to the sub-spindle',
+      'out-of-reach b1',
+      (j) => void (j.machine.carriers[1].reaches = ['main']),
+    ],
+    [
+      'a spindle that the channel cannot command',
+      'spindle-not-commanded b1',
+      (j) => void (j.machine.channels[1].spindles = ['main']),
+    ],
+    ['a channel without a carrier', 'channel-unknown b1', (j) => void (j.machine.channels[1].carrier = null)],
     [
       'the back begun before the part is there',
       'before-handover b1',
@@ -236,13 +268,13 @@ describe('handovers that cannot be', () => {
   it.each<[string, (job: Job) => void, string]>([
     [
       'an axis whose least place lies above its greatest',
-      (j) => Object.assign(j.machine.carriers[1].axes.Z ?? {}, { min: 700 }),
+      (j) => Object.assign(jointOf(j.machine, 'lower-z'), { min: 700 }),
       'Axis Z of Lower turret cannot travel: its least place, 700, is not below its greatest, 640.',
     ],
     [
       'a slide of the same kind',
-      (j) => Object.assign(j.machine.spindles[1].slide ?? {}, { max: 40 }),
-      'The slide of Sub-spindle cannot travel: its least place, 40, is not below its greatest, 40.',
+      (j) => Object.assign(jointOf(j.machine, 'sub-head'), { max: 40 }),
+      'Axis Z of Sub-spindle cannot travel: its least place, 40, is not below its greatest, 40.',
     ],
   ])('are told of a machine with %s', (_name, change, words) => {
     const found = derive(bushing(change)).findings.filter((f) => f.code === 'limits-crossed');
@@ -250,8 +282,8 @@ describe('handovers that cannot be', () => {
   });
   it('are refused as a machine: a slide without its travel', () => {
     const { machine } = bushing();
-    const broken = structuredClone(machine) as unknown as { spindles: { slide: object }[] };
-    broken.spindles[1].slide = { min: 0 };
+    const broken = structuredClone(machine) as unknown as { links: { id: string; joint: object }[] };
+    Object.assign(broken.links.find((l) => l.id === 'sub-head') ?? {}, { joint: { min: 0 } });
     expect(MachineSchema.safeParse(broken).success).toBe(false);
   });
 });
@@ -326,8 +358,7 @@ describe('the same work in the sub-spindle as in the main one', () => {
   });
   it('keeps within the travel of the slides as they stand in the machine', () => {
     const job = bushing((j) => {
-      const z = j.machine.carriers[1].axes.Z;
-      if (z) z.max = 520;
+      Object.assign(jointOf(j.machine, 'lower-z'), { max: 520, home: 520 });
     });
     // the lower turret would have to come past 520 to reach the work there
     const found = derive(job).findings.filter((f) => f.code === 'travel-z');

@@ -1,6 +1,7 @@
 import { type Finding, note } from '../findings';
 import { intersectRegions, mapRegion, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
 import { chuckFace } from '../holding';
+import { chainTo, spindleStand } from '../machine';
 import type { Timeline } from '../motion';
 import { isCutting, kindOf, type Meeting, type Operation } from '../operations';
 import { type Part, turnAbout } from '../part';
@@ -34,14 +35,14 @@ export const encounter = (job: Job, part: Part, from: Held, to: Held, clearance:
   const mirrors = to.turned !== from.turned;
   const over = (region: Region): Region => mapRegion(region, (p) => ({ x: across(p.x), y: p.y }), mirrors);
   const holding = job.holdings[to.id];
-  const spindle = job.machine.spindles.find((s) => s.id === holding.spindle);
+  const stand = spindleStand(job.machine, holding.spindle);
   const zero = from.zeroZ + from.direction * across(0);
   const grip = zero + to.direction * chuckFace(to.seat, holding);
   return {
     meeting: {
       leader: job.holdings[from.id].spindle,
       follower: holding.spindle,
-      home: spindle?.chuckFaceZ ?? grip,
+      home: stand?.face ?? grip,
       clear: grip - to.direction * (holding.grip + clearance),
       grip,
     },
@@ -69,13 +70,33 @@ export const handoverFindings = (job: Job, op: Operation, from: Held, met: Encou
   const findings: Finding[] = [];
   const needed = roomNeeded(job, from);
   if (met.room < needed - 1e-6) findings.push(note('blocking', 'handover-room', op.id, { room: met.room, needed }));
-  const slide = job.machine.spindles.find((s) => s.id === met.meeting.follower)?.slide;
+  const slide = spindleStand(job.machine, met.meeting.follower)?.slide;
   const { grip } = met.meeting;
   if (!slide || grip < slide.min - 1e-6 || grip > slide.max + 1e-6)
     findings.push(
       note('blocking', 'handover-slide', op.id, { at: grip, min: slide?.min ?? grip, max: slide?.max ?? grip }),
     );
+  const { machine } = job;
+  if (!machine.capabilities.includes('synchronised-spindles'))
+    findings.push(note('blocking', 'cannot-synchronise', op.id, { machine: machine.name }));
+  if (op.kind === 'handover' && op.params.limited && !machine.capabilities.includes('limited-feed'))
+    findings.push(
+      note('blocking', 'no-limited-feed', op.id, { machine: machine.name }, null, {
+        remedy: { label: 'Without limited force', set: { [`/operations/${op.id}/params/limited`]: false } },
+      }),
+    );
+  findings.push(...slideCommanded(job, op, met.meeting.follower));
   return findings;
+};
+
+/** Whether the channel of an operation has a word for the slide of a spindle. */
+export const slideCommanded = (job: Job, op: Operation, spindle: string): Finding[] => {
+  const found = job.machine.spindles.find((s) => s.id === spindle);
+  const channel = job.machine.channels.find((c) => c.id === op.channel);
+  if (!found || !channel) return [];
+  const links = chainTo(job.machine, found.link).flatMap((l) => (l.joint?.kind === 'linear' ? [l.id] : []));
+  if (links.length === 0 || links.some((id) => channel.words[id])) return [];
+  return [note('blocking', 'spindle-not-commanded', op.id, { spindle: found.name, channel: channel.id })];
 };
 
 /** Handovers that are missing, or come too late, seen from the lists alone. */

@@ -5,14 +5,13 @@ import {
   barSeat,
   chuckRegion,
   contactLength,
-  directionOf,
   type Holding,
   jawRegion,
   pieceSeat,
   type Seat,
-  zeroInMachine,
+  zeroFromFace,
 } from '../holding';
-import type { Spindle } from '../machine';
+import { type Machine, type Spindle, spindleStand } from '../machine';
 import { isCutting, kindOf } from '../operations';
 import { type Part, turnedRound, turnRegion } from '../part';
 import { toolFacts } from '../tooling';
@@ -32,7 +31,9 @@ export interface Held {
   readonly jaws: Region;
   readonly chuck: Region;
   readonly fixtures: Region;
-  /** Machine coordinate of the zero along Z. */
+  /** The zero in front of the chuck's face, mm. */
+  readonly zeroFromFace: number;
+  /** Machine coordinate of the zero along Z, with the spindle where it works. */
   readonly zeroZ: number;
   /** Which way along the machine's Z the holding's Z runs. */
   readonly direction: 1 | -1;
@@ -43,11 +44,20 @@ export const spindleOf = (job: Job, holding: Holding): Spindle =>
   job.machine.spindles.find((s) => s.id === holding.spindle) ?? job.machine.spindles[0];
 
 /** Puts a bar, or a piece that another holding has left, into the jaws. `part` is the part as it is drawn. */
-export const hold = (id: string, holding: Holding, spindle: Spindle, part: Part, piece: Region | null): Held => {
+export const hold = (
+  id: string,
+  holding: Holding,
+  machine: Machine,
+  spindle: Spindle,
+  part: Part,
+  piece: Region | null,
+): Held => {
   const { stock } = holding;
   const seat = stock.form === 'bar' ? barSeat(stock) : pieceSeat(holding, piece ?? []);
   const jaws = jawRegion(seat, holding);
   const chuck = chuckRegion(seat, holding, spindle);
+  const { face, direction } = spindleStand(machine, spindle.id) ?? { face: 0, direction: 1 as const };
+  const fromFace = zeroFromFace(seat, holding);
   return {
     id,
     name: holding.name,
@@ -58,8 +68,9 @@ export const hold = (id: string, holding: Holding, spindle: Spindle, part: Part,
     jaws,
     chuck,
     fixtures: unionRegions(jaws, chuck),
-    zeroZ: zeroInMachine(seat, holding, spindle),
-    direction: directionOf(spindle),
+    zeroFromFace: fromFace,
+    zeroZ: face + direction * fromFace,
+    direction,
   };
 };
 

@@ -1,5 +1,6 @@
 import { clampDiameter, drillLoad, roughness, surfaceSpeedAt, turningLoad } from '../cutting';
 import { type Finding, note } from '../findings';
+import { powerAt } from '../machine';
 import { isMove, type MotionEvent, wantedSpeed } from '../motion';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import { type Tool, toolFacts } from '../tooling';
@@ -51,7 +52,7 @@ export const loadOf = (
   const dMin = facts.onCentre?.diameter ?? Math.min(least, most);
   const vc = surfaceSpeedAt(speedAt(dMax), dMax);
   const common = {
-    available: spindle.power,
+    available: powerAt(spindle, speedAt(dMax)),
     speedMin: speedAt(dMax),
     speedMax: speedAt(dMin),
     diameterMin: dMin,

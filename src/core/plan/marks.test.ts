@@ -73,3 +73,34 @@ describe('a mark between two edges', () => {
     expect(proveJob(cured, d, postJob(cured, d, '').map(programText)).ok).toBe(true);
   });
 });
+
+describe('a mark whose partner is missing', () => {
+  const without = (id: string): Job =>
+    twoChannelJob((j) => {
+      const channel = j.operations[id].channel;
+      j.order[channel] = j.order[channel].filter((k) => k !== id);
+      delete j.operations[id];
+    });
+  it.each(['w1b', 'w2b', 'w3b', 'w1a', 'w2a', 'w3a'])(
+    '%s is told, and tying it leaves nothing against the job',
+    (id) => {
+      const job = without(id);
+      const d = derive(job);
+      const found = d.findings.filter((f) => f.code === 'mark-partner');
+      expect(found.map((f) => f.operation)).toEqual([id.replace(/[ab]$/, (k) => (k === 'a' ? 'b' : 'a'))]);
+      expect(d.findings.some((f) => f.code === 'deadlock')).toBe(false);
+      const cured = withValues(job, found[0].remedy?.set ?? {});
+      const again = derive(cured);
+      expect(again.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+      expect(again.timeline.kind).toBe('timed');
+    },
+  );
+  it('of a channel that the machine does not have can only be taken out', () => {
+    const job = twoChannelJob((j) => {
+      const op = j.operations.w1a;
+      if (op.kind === 'wait') op.params.channels = ['1', '7'];
+    });
+    const found = derive(job).findings.find((f) => f.code === 'mark-partner' && f.operation === 'w1a');
+    expect(found?.remedy).toEqual({ label: 'Switch mark 1 off', set: { '/operations/w1a/on': false } });
+  });
+});

@@ -1,4 +1,4 @@
-import { type Operation, OperationSchema } from '../operations';
+import { markName, type Operation, OperationSchema, type WaitOperation } from '../operations';
 import type { Job } from './document';
 
 /** One side of an operation in its lane. */
@@ -18,10 +18,8 @@ const freshMark = (job: Job): number =>
 export const knotsOf = (job: Job, id: string): string[] => {
   const op = job.operations[id];
   if (op?.kind !== 'wait') return [id];
-  const key = `${op.params.mark} ${op.params.channels.join()}`;
-  return Object.values(job.operations).flatMap((o) =>
-    o.kind === 'wait' && `${o.params.mark} ${o.params.channels.join()}` === key ? [o.id] : [],
-  );
+  const name = markName(op.params);
+  return Object.values(job.operations).flatMap((o) => (o.kind === 'wait' && markName(o.params) === name ? [o.id] : []));
 };
 
 /** What a mark between two edges says, in a word; null where it says nothing: both lie in one channel. */
@@ -35,26 +33,36 @@ export const meaningOf = (job: Job, a: Edge, b: Edge): 'begin together' | 'end t
 /** The edit that ties two edges of operations in different channels with a mark, as values by JSON pointer; null where it ties nothing. */
 export const markBetween = (job: Job, a: Edge, b: Edge): Record<string, unknown> | null => {
   if (meaningOf(job, a, b) === null) return null;
-  const mark = freshMark(job);
   const channels = [a, b].map((e) => channelOf(job, e.operation) as string);
-  const values: Record<string, unknown> = {};
-  for (const [i, edge] of [a, b].entries()) {
-    const channel = channels[i];
-    let n = mark;
-    let id = `mark${n}-${channel}`;
-    while (id in job.operations) id = `mark${++n}-${channel}`;
-    const order = job.order[channel];
-    const at = order.indexOf(edge.operation) + (edge.side === 'end' ? 1 : 0);
-    const made: Operation = OperationSchema.parse({
-      id,
-      kind: 'wait',
-      name: `mark ${mark}`,
-      channel,
-      holding: job.operations[edge.operation].holding,
-      params: { mark, channels: [...channels].sort() },
-    });
-    values[`/operations/${id}`] = made;
-    values[`/order/${channel}`] = [...order.slice(0, at), id, ...order.slice(at)];
-  }
-  return values;
+  const params = { mark: freshMark(job), channels: [...channels].sort() };
+  return Object.assign(
+    {},
+    ...[a, b].map((edge, i) => {
+      const at = job.order[channels[i]].indexOf(edge.operation) + (edge.side === 'end' ? 1 : 0);
+      return knotAt(job, channels[i], at, params, job.operations[edge.operation].holding);
+    }),
+  );
+};
+
+/** The edit that puts a knot of a mark into a channel's list at a place. */
+export const knotAt = (
+  job: Job,
+  channel: string,
+  at: number,
+  params: WaitOperation['params'],
+  holding: string,
+): Record<string, unknown> => {
+  let n = params.mark;
+  let id = `mark${n}-${channel}`;
+  while (id in job.operations) id = `mark${++n}-${channel}`;
+  const order = job.order[channel] ?? [];
+  const made: Operation = OperationSchema.parse({
+    id,
+    kind: 'wait',
+    name: `mark ${params.mark}`,
+    channel,
+    holding,
+    params,
+  });
+  return { [`/operations/${id}`]: made, [`/order/${channel}`]: [...order.slice(0, at), id, ...order.slice(at)] };
 };

@@ -2,7 +2,7 @@ import { findDialect, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
 import { onceFor, type Region, regionBounds } from '../geometry';
 import { WORK_OFFSETS } from '../holding';
-import type { Carrier, Machine } from '../machine';
+import { carrierOf, machineProblems, mayReach, type Reach, reachOf } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
   FIRST_POSITION,
@@ -28,7 +28,7 @@ export interface Resolved {
   readonly tool: Tool;
   readonly section: ToolSection;
   readonly place: Place;
-  readonly carrier: Carrier;
+  readonly reach: Reach;
 }
 
 /** All that an operation names, looked up; or why it cannot be planned. Nothing is guessed. */
@@ -83,7 +83,7 @@ export const resolveOperation = (
         remedy: { label: `Channel ${channel}`, set: { [`/operations/${op.id}/channel`]: channel } },
       }),
     );
-  const carrier = job.machine.carriers.find((c) => c.channel === channel);
+  const carrier = carrierOf(job.machine, channel);
   if (!carrier) return bad(note('blocking', 'channel-unknown', op.id, { channel }));
   if (!mount) return bad(note('blocking', 'tool-not-in-station', op.id, { tool: tool.name }));
   if (mount.carrier !== carrier.id) {
@@ -105,6 +105,14 @@ export const resolveOperation = (
   const holding = job.holdings[held.id];
   const spindle = job.machine.spindles.find((s) => s.id === holding.spindle);
   if (!spindle) return bad(note('blocking', 'spindle-unknown', op.id, { spindle: holding.spindle }));
+  const reach = reachOf(job.machine, carrier.id, spindle.id, mount.station);
+  if (!reach) {
+    const others = job.machine.carriers.filter((c) => mayReach(c, spindle.id)).map((c) => c.name);
+    const numbers = { carrier: carrier.name, spindle: spindle.name, others: others.join(' or ') };
+    return bad(note('blocking', 'out-of-reach', op.id, numbers));
+  }
+  if (!job.machine.channels.some((c) => c.id === channel && c.spindles.includes(spindle.id)))
+    return bad(note('blocking', 'spindle-not-commanded', op.id, { spindle: spindle.name, channel }));
   if (findings.length > 0) return { resolved: null, station, section, findings };
   const limit = Math.min(spindle.maxSpeed, holding.maxSpeed);
   const own = op.cutting.speed.mode === 'surface' ? op.cutting.speed.clamp : null;
@@ -125,31 +133,18 @@ export const resolveOperation = (
     stockDiameter: 2 * thickest(held.rawStock),
     stockFront: held.seat.front,
   };
-  return { resolved: { tool, section, place, carrier }, station, section, findings };
+  return { resolved: { tool, section, place, reach }, station, section, findings };
 };
 
 /** Greatest radius of the stock that is held, looked up once. */
 const thickest = onceFor((stock: Region): number => (stock.length === 0 ? 0 : regionBounds(stock).maxY));
-
-/** Axes and slides whose travel is none. */
-const crossedLimits = (machine: Machine): Finding[] =>
-  [
-    ...machine.carriers.flatMap((c) =>
-      Object.entries(c.axes).map(([axis, a]) => ({ axis: `Axis ${axis}`, of: c.name, min: a.min, max: a.max })),
-    ),
-    ...machine.spindles.flatMap((s) =>
-      s.slide ? [{ axis: 'The slide', of: s.name, min: s.slide.min, max: s.slide.max }] : [],
-    ),
-  ]
-    .filter((a) => a.min >= a.max)
-    .map((a) => note('blocking', 'limits-crossed', null, a));
 
 /** References of the job as a whole that lead nowhere. */
 export const validateReferences = (job: Job): Finding[] => {
   const result: Finding[] = [];
   if (!isDialect(job.machine.dialect))
     result.push(note('blocking', 'dialect-unknown', null, { dialect: job.machine.dialect }));
-  result.push(...crossedLimits(job.machine));
+  result.push(...machineProblems(job.machine).map((p) => p.finding));
   const zeros = new Map<string, string[]>();
   for (const id of job.holdingOrder) {
     const { spindle, workOffset, name } = job.holdings[id];

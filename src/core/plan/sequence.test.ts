@@ -26,7 +26,10 @@ const jobOf = (...channels: string[]): Job => {
   });
   return {
     ...base,
-    machine: { ...base.machine, channels: channels.map((_, i) => ({ id: String(i + 1), name: `Channel ${i + 1}` })) },
+    machine: {
+      ...base.machine,
+      channels: channels.map((_, i) => ({ ...base.machine.channels[0], id: String(i + 1), name: `Channel ${i + 1}` })),
+    },
     operations,
     order,
   };

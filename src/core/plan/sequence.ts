@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { isCutting } from '../operations';
+import { isCutting, markName } from '../operations';
 import type { Job } from './document';
 import { markBetween } from './marks';
 
@@ -46,17 +46,18 @@ const byHolding = (job: Job, turns: readonly Turn[]): Turn[] => {
 interface Section {
   /** Mark that began it, with the channels tied; null at the start of the program. */
   readonly mark: string | null;
+  readonly tied: readonly string[];
   readonly ids: string[];
 }
 
 /** A channel cut at its marks. */
 const sectionsOf = (job: Job, channel: string, holding: string): Section[] => {
-  const sections: Section[] = [{ mark: null, ids: [] }];
+  const sections: Section[] = [{ mark: null, tied: [], ids: [] }];
   for (const id of job.order[channel] ?? []) {
     const op = job.operations[id];
     if (!op.on || op.holding !== holding) continue;
     if (op.kind !== 'wait') sections[sections.length - 1].ids.push(id);
-    else sections.push({ mark: `${op.params.mark}:${[...op.params.channels].sort().join()}`, ids: [] });
+    else sections.push({ mark: markName(op.params), tied: op.params.channels, ids: [] });
   }
   return sections;
 };
@@ -76,7 +77,7 @@ const unsynchronisedIn = (job: Job, holding: string): Finding[] => {
     for (let b = a + 1; b < channels.length; b++) {
       // marks that tie both channels, in order, part their sections into stages
       const both = (s: Section): boolean =>
-        s.mark !== null && [channels[a], channels[b]].every((c) => s.mark?.split(':')[1].split(',').includes(c));
+        s.mark !== null && [channels[a], channels[b]].every((c) => s.tied.includes(c));
       const stages = (list: readonly Section[]): { mark: string | null; ids: string[] }[] => {
         const result: { mark: string | null; ids: string[] }[] = [{ mark: null, ids: [] }];
         for (const s of list) {

@@ -1,4 +1,5 @@
 import { FIRST_HOLDING } from '../holding';
+import { linkedMachine } from '../machine';
 import { mountsFromStations, upgradedTool } from '../tooling';
 
 /** Steps that turn a document of one version into the next; older files are read for ever. */
@@ -54,6 +55,8 @@ export const UPGRADES: Readonly<Record<number, (job: Json) => Json>> = {
   1: (job) => ({ ...speedsAsUnion(job), version: 2 }),
   2: (job) => ({ ...toolsApart(job), version: 3 }),
   3: (job) => ({ ...severalHoldings(job), version: 4 }),
+  // version 4 had a flat machine; version 5 has it as a tree of links
+  4: (job) => ({ ...job, machine: linkedMachine(job.machine), version: 5 }),
 };
 
 /** A document brought up to `version`, step by step; documents that are no object, or newer, stay as they are. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { greatestHalfThickness, rectangle, regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
-import { barRegion, barSeat, chuckRegion, jawLength, jawRegion, zeroInMachine } from '../holding';
+import { barRegion, barSeat, chuckRegion, jawLength, jawRegion, zeroFromFace } from '../holding';
 import { movesOf } from '../motion';
 import { derive } from '../plan';
 import { feedRuns, separate, stockAfter } from './removal';
@@ -30,7 +30,7 @@ describe('holding', () => {
     const chuck = regionBounds(chuckRegion(seat, holding, spindle));
     expect(chuck.maxX).toBe(seat.jawFront - 30);
     expect(regionVolume(barRegion(barOf(job), holding, spindle))).toBeCloseTo(Math.PI * 31 * 31 * (44 + 30 + 80), 3);
-    expect(zeroInMachine(seat, holding, spindle)).toBe(0 + 30 + 43);
+    expect(zeroFromFace(seat, holding)).toBe(0 + 30 + 43);
     const tube = barRegion({ ...barOf(job), bore: 20 }, holding, spindle);
     expect(regionBounds(tube).minY).toBe(10);
   });

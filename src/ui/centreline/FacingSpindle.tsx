@@ -1,6 +1,7 @@
 'use client';
 import { useMemo } from 'react';
 import { pathOfCurves, pathOfRegion, regionBounds } from '@/core/geometry';
+import { standsBelow } from '@/core/machine';
 import type { HeldView } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -44,7 +45,7 @@ export const FacingSpindle = ({ facing, hair }: { facing: Facing; hair: number }
   // its jaws are empty until the part has come over
   const there = useSelection((s) => s.time) >= takes - 1e-6;
   const stock = there && lying ? lying : [];
-  const carriers = useDocument((s) => s.job.machine.carriers);
+  const machine = useDocument((s) => s.job.machine);
   return (
     <g
       transform={`translate(${at} 0) scale(-1 1)`}
@@ -75,7 +76,7 @@ export const FacingSpindle = ({ facing, hair }: { facing: Facing; hair: number }
           key={h.operation.id}
           section={h.section}
           at={h.centre}
-          below={carriers.find((c) => c.channel === h.operation.channel)?.below ?? false}
+          below={standsBelow(machine, h.operation.channel)}
           hair={hair}
         />
       ))}

@@ -1,6 +1,7 @@
 'use client';
 import { memo, useMemo } from 'react';
 import { mapRegion, pathOfRegion, type Region, regionBounds } from '@/core/geometry';
+import { standsBelow } from '@/core/machine';
 import type { HeldView } from '@/core/plan';
 import { mountedAt, type ToolSection, toolFacts, toolSection } from '@/core/tooling';
 import { formatLength } from '@/core/units';
@@ -95,7 +96,7 @@ export const MovingTool = ({ hair }: { hair: number }) => {
   const phase = useSelection((s) => s.phase);
   const moment = useMoment();
   const standing = useStanding();
-  const carriers = useDocument((s) => s.job.machine.carriers);
+  const machine = useDocument((s) => s.job.machine);
   if (standing) return <ToolAt section={standing.section} at={standing.at} below={false} hair={hair} />;
   if (!moment || phase === 'part' || phase === 'hold') return null;
   return moment.hands.map((h) => (
@@ -103,7 +104,7 @@ export const MovingTool = ({ hair }: { hair: number }) => {
       key={h.operation.id}
       section={h.section}
       at={h.centre}
-      below={carriers.find((c) => c.channel === h.operation.channel)?.below ?? false}
+      below={standsBelow(machine, h.operation.channel)}
       hair={hair}
     />
   ));

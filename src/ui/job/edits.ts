@@ -1,5 +1,6 @@
 'use client';
 import type { Remedy } from '@/core/findings';
+import { carrierOf } from '@/core/machine';
 import { isCutting, namesOf, type Operation } from '@/core/operations';
 import {
   channelOf,
@@ -100,7 +101,7 @@ export const moveToChannel = (id: string, channel: string, to: number): string |
   const { job, edit } = useDocument.getState();
   const op = job.operations[id];
   if (op.kind === 'wait') return 'A mark stands in every lane that it ties; it cannot change lanes.';
-  const carrier = job.machine.carriers.find((c) => c.channel === channel);
+  const carrier = carrierOf(job.machine, channel);
   let tool: Tool | null = null;
   if (isCutting(op) && op.tool) {
     const now = job.tools[op.tool];

@@ -1,6 +1,7 @@
 'use client';
 import { regionBounds } from '@/core/geometry';
 import { type Holding, WORK_OFFSETS } from '@/core/holding';
+import { spindleStand } from '@/core/machine';
 import { namesOf, OperationSchema } from '@/core/operations';
 import { type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
 import { useDerived } from './derived';
@@ -72,8 +73,13 @@ export const turnRound = (): string => {
 /** A spindle that can take a part over from another one. */
 export const takingSpindle = (job: Job): Job['machine']['spindles'][number] | null => {
   const last = job.holdings[job.holdingOrder[job.holdingOrder.length - 1]];
-  const now = job.machine.spindles.find((s) => s.id === last.spindle);
-  return job.machine.spindles.find((s) => s.slide !== null && s.turned !== now?.turned) ?? null;
+  const now = spindleStand(job.machine, last.spindle)?.direction;
+  return (
+    job.machine.spindles.find((s) => {
+      const stand = spindleStand(job.machine, s.id);
+      return stand?.slide && stand.direction !== now;
+    }) ?? null
+  );
 };
 
 /**

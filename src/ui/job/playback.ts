@@ -11,6 +11,7 @@ import {
   trimCurve,
   unionRegions,
 } from '@/core/geometry';
+import { carrierOf, type Reach, reachOf } from '@/core/machine';
 import { placeWithin, type TimedEvent } from '@/core/motion';
 import type { DerivedView, Job, OperationView } from '@/core/plan';
 import { centrePoints, cutStock } from '@/core/stock';
@@ -21,6 +22,13 @@ import { useDocument } from './document';
 import { type Fetched, keepBody, keepTrack, type Played, useFetched } from './fetched';
 import { useHoldingId } from './holding';
 import { useSelection } from './selection';
+
+/** Axes of an operation's tool against its work. */
+const axesOf = (job: Job, op: OperationView): Reach['axes'] => {
+  const carrier = carrierOf(job.machine, op.channel);
+  const spindle = job.holdings[op.holding]?.spindle ?? '';
+  return (carrier && reachOf(job.machine, carrier.id, spindle)?.axes) ?? {};
+};
 
 /** A tool at work. */
 export interface Hand {
@@ -130,8 +138,7 @@ const handAt = (job: Job, op: OperationView, played: Played, time: number): { ha
   const t = timed[index];
   const duration = t.end - t.start - t.waiting;
   const share = duration <= 0 ? 1 : Math.max(0, Math.min(1, (at - t.start - t.waiting) / duration));
-  const carrier = job.machine.carriers.find((c) => c.channel === op.channel);
-  const tip = placeWithin(t, share, carrier, job.machine.rapidPath);
+  const tip = placeWithin(t, share, axesOf(job, op), job.machine.rapidPath);
   let stock = stockBefore(played, index);
   if (t.move && t.event.kind !== 'rapid' && share > 0) {
     const path = flattenChain([trimCurve(t.move.curve, 0, share)]).map((p) => subtract(p, section.tip));

@@ -27,6 +27,18 @@ const BARS = [
   120,
 ];
 
+/** The usual stations where the carrier has them, else the next free one; what finds no room stays in the library. */
+const standing = (set: readonly (readonly [number, Tool])[], stations: number): [number, Tool][] => {
+  const used = new Set(set.flatMap(([n]) => (n <= stations ? [n] : [])));
+  return set.flatMap(([n, tool]): [number, Tool][] => {
+    if (n <= stations) return [[n, tool]];
+    const free = Array.from({ length: stations }, (_, i) => i + 1).find((k) => !used.has(k));
+    if (free === undefined) return [];
+    used.add(free);
+    return [[free, tool]];
+  });
+};
+
 /** Job for a part: next standard bar, enough stick-out for a cutoff, a usual set of tools in the turret. */
 export const makeJob = (p: {
   number: string;
@@ -63,7 +75,11 @@ export const makeJob = (p: {
     [7, boring],
     [12, blade],
   ];
-  const taken = set.filter((s): s is [number, Tool] => s[1] !== undefined);
+  const { stations } = p.machine.carriers[0];
+  const taken = standing(
+    set.filter((s): s is [number, Tool] => s[1] !== undefined),
+    stations,
+  );
   const bladeWidth = blade?.cutter.width ?? 3;
   return {
     format: JOB_FORMAT,

@@ -3,6 +3,7 @@ import { ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'l
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { heldByHand } from '@/core/holding';
+import { carrierOf } from '@/core/machine';
 import { isCutting, namesOf } from '@/core/operations';
 import { stationOf } from '@/core/plan';
 import { useSize } from '../centreline/view';
@@ -317,7 +318,7 @@ export const Lanes = () => {
                     {c.name}
                   </text>
                   <text x={10} y={top + 32} fontSize={12} fill="var(--color-soft)">
-                    {job.machine.carriers.find((k) => k.channel === c.id)?.name}
+                    {carrierOf(job.machine, c.id)?.name}
                   </text>
                   <text x={10} y={top + rowHeight + 24} fontSize={12} fill="var(--color-soft)">
                     spindle rev/min

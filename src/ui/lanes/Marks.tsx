@@ -1,4 +1,5 @@
 'use client';
+import { markName } from '@/core/operations';
 import type { Job, OperationView } from '@/core/plan';
 import { cx } from '../kit/controls';
 
@@ -24,7 +25,7 @@ const marksOf = (job: Job, knots: readonly Knot[]): Mark[] => {
   for (const k of knots) {
     const op = job.operations[k.id];
     if (op?.kind !== 'wait') continue;
-    const key = `${op.params.mark} ${op.params.channels.join()}`;
+    const key = markName(op.params);
     const known = marks.get(key);
     if (known) known.knots.push(k);
     else marks.set(key, { number: op.params.mark, tied: op.params.channels, knots: [k] });

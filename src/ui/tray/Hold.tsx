@@ -22,6 +22,7 @@ import {
   turnRound,
 } from '../job/holdings';
 import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField } from '../kit/controls';
+import { ReachWords } from './ReachWords';
 
 export interface Library {
   machines: Machine[];
@@ -70,6 +71,10 @@ const HOLD_CODES = new Set([
   'handover-slide',
   'no-handover',
   'handover-unknown',
+  'cannot-synchronise',
+  'no-limited-feed',
+  'device-missing',
+  'limits-crossed',
 ]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
@@ -101,6 +106,7 @@ export const HoldTray = () => {
             {spindle.maxSpeed} rev/min · {spindle.power} kW
           </p>
         )}
+        <ReachWords machine={job.machine} />
         <FieldTitle text="Material" />
         <Choice
           label="Material"

@@ -7,9 +7,16 @@ import type { Field } from '../types';
 const WaitSchema = z.object({
   ...actorBase,
   kind: z.literal('wait'),
-  params: z.object({ mark: z.number().int().min(1).max(899), channels: z.array(z.string().max(40)).min(2).max(8) }),
+  params: z.object({
+    mark: z.number().int().min(1).max(899),
+    channels: z.array(z.string().max(40)).min(2, 'it must name at least two channels').max(8),
+  }),
 });
-type WaitOperation = z.infer<typeof WaitSchema>;
+export type WaitOperation = z.infer<typeof WaitSchema>;
+
+/** What tells one mark from another: its number and the channels that it ties, in whichever order they are named. */
+export const markName = (params: WaitOperation['params']): string =>
+  `${params.mark} ${[...params.channels].sort().join()}`;
 
 const fields: Field[] = [
   {
