@@ -144,7 +144,7 @@ describe('two channels', () => {
     expect(proof.channels[0].problems[0].message).toContain('mark 2, is for channel 2, which never comes');
     expect(proof.channels[1].problems[0].message).toContain('mark 3, is for channel 1');
   });
-  it('report a deadlock with channel and mark', () => {
+  it('report two marks that have no partners, with channel and number', () => {
     const derived = derive(
       twoChannelJob((job) => {
         const w = job.operations.w2b;
@@ -152,7 +152,7 @@ describe('two channels', () => {
       }),
     );
     expect(derived.timeline.kind).toBe('deadlock');
-    const found = derived.findings.filter((f) => f.code === 'deadlock');
+    const found = derived.findings.filter((f) => f.code === 'mark-partner');
     expect(found.map((f) => [f.numbers.channel, f.numbers.mark])).toEqual([
       ['1', 2],
       ['2', 7],

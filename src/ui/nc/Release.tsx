@@ -1,171 +1,15 @@
 'use client';
-import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
-import { EditorState, RangeSetBuilder, StateEffect, StateField } from '@codemirror/state';
-import { Decoration, type DecorationSet, EditorView, lineNumbers } from '@codemirror/view';
-import { tags } from '@lezer/highlight';
+import type { EditorView } from '@codemirror/view';
 import { Download } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo } from 'react';
 import { heldByHand } from '@/core/holding';
 import { type PostedProgram, programName } from '@/core/nc';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, Section } from '../kit/controls';
-
-const language = StreamLanguage.define<null>({
-  startState: () => null,
-  token(stream) {
-    if (stream.match(/\([^)]*\)?/)) return 'comment';
-    if (stream.match(/N\d+/)) return 'labelName';
-    if (stream.match(/[GM]\d+(\.\d+)?/)) return 'keyword';
-    if (stream.match(/[TS]\d+/)) return 'typeName';
-    if (stream.match(/F[\d.]+/)) return 'number';
-    if (stream.match(/[XZUWIKRPQ]-?[\d.]+/)) return 'string';
-    stream.next();
-    return null;
-  },
-});
-
-const colours = HighlightStyle.define([
-  { tag: tags.comment, color: 'var(--color-soft)', fontStyle: 'italic' },
-  { tag: tags.labelName, color: 'var(--color-heather)' },
-  { tag: tags.keyword, color: 'var(--color-woad)', fontWeight: '600' },
-  { tag: tags.typeName, color: 'var(--color-walnut)', fontWeight: '600' },
-  { tag: tags.number, color: 'var(--color-verdigris)' },
-  { tag: tags.string, color: 'var(--color-ink)' },
-]);
-
-const theme = EditorView.theme({
-  '&': { height: '100%', fontSize: '12px', backgroundColor: 'var(--color-paper)' },
-  '.cm-content': { fontFamily: 'var(--font-number)' },
-  '.cm-gutters': {
-    backgroundColor: 'var(--color-linen)',
-    color: 'var(--color-soft)',
-    border: 'none',
-    fontFamily: 'var(--font-number)',
-  },
-  '.cm-line.of-operation': { backgroundColor: 'var(--color-woad-faint)' },
-  '.cm-line.of-moment': { backgroundColor: 'var(--color-weld-mid)' },
-});
-
-interface Marks {
-  readonly operation: readonly number[];
-  readonly moment: number | null;
-}
-const setMarks = StateEffect.define<Marks>();
-const marks = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(value, tr) {
-    for (const e of tr.effects)
-      if (e.is(setMarks)) {
-        const builder = new RangeSetBuilder<Decoration>();
-        const lines = new Map<number, string>();
-        for (const l of e.value.operation) lines.set(l, 'of-operation');
-        if (e.value.moment !== null) lines.set(e.value.moment, 'of-moment');
-        for (const [l, name] of [...lines].sort((a, b) => a[0] - b[0]))
-          if (l >= 1 && l <= tr.state.doc.lines)
-            builder.add(tr.state.doc.line(l).from, tr.state.doc.line(l).from, Decoration.line({ class: name }));
-        return builder.finish();
-      }
-    return value;
-  },
-  provide: (f) => EditorView.decorations.from(f),
-});
-
-/** End of an event by its index, s. */
-const endOf = (times: Float64Array, index: number): number | null => {
-  for (let i = 0; i < times.length; i += 3) if (times[i] === index) return times[i + 2];
-  return null;
-};
-
-/** Index of the event that runs at a time. */
-const eventAt = (times: Float64Array, time: number): number | null => {
-  for (let i = 0; i < times.length; i += 3)
-    if (time > times[i + 1] - 1e-9 && time <= times[i + 2] + 1e-9 && times[i + 2] > times[i + 1]) return times[i];
-  return null;
-};
-
-/** One channel's program: a click on a line goes to its move, the time cursor marks the line that runs. */
-const ProgramView = ({
-  program,
-  text,
-  times,
-}: {
-  program: PostedProgram;
-  text: string;
-  /** Index, start and end of each event. */
-  times: Float64Array;
-}) => {
-  const host = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView | null>(null);
-  const operation = useSelection((s) => s.operation);
-  const time = useSelection((s) => s.time);
-
-  useEffect(() => {
-    if (!host.current) return;
-    const v = new EditorView({
-      parent: host.current,
-      state: EditorState.create({
-        doc: text.replace(/\n$/, ''),
-        extensions: [
-          lineNumbers(),
-          language,
-          syntaxHighlighting(colours),
-          theme,
-          marks,
-          EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({
-            'aria-label': `Program of channel ${program.channel}${program.runs > 1 ? `, ${program.run + 1} of ${program.runs}` : ''}`,
-            tabindex: '0',
-          }),
-          EditorView.domEventHandlers({
-            click(event, ev) {
-              const pos = ev.posAtCoords({ x: event.clientX, y: event.clientY });
-              if (pos === null) return false;
-              const line = program.lines[ev.state.doc.lineAt(pos).number - 1];
-              if (!line?.op) return false;
-              const s = useSelection.getState();
-              const op = useDerived.getState().view?.operations.find((o) => o.id === line.op);
-              const end = line.event === null ? null : endOf(times, line.event);
-              s.set({ operation: line.op, time: end ?? op?.times.start ?? s.time, playing: false });
-              return false;
-            },
-          }),
-        ],
-      }),
-    });
-    view.current = v;
-    return () => v.destroy();
-  }, [program, text, times]);
-
-  useEffect(() => {
-    const v = view.current;
-    if (!v) return;
-    const own = program.lines.flatMap((l, i) => (l.op !== null && l.op === operation ? [i + 1] : []));
-    const event = eventAt(times, time);
-    let moment: number | null = null;
-    const last = program.lines.findLast((l) => l.event !== null)?.event ?? null;
-    if (event !== null && last !== null && (program.run === program.runs - 1 || event <= last))
-      program.lines.forEach((l, i) => {
-        if (l.event !== null && l.event <= event) moment = i + 1;
-      });
-    v.dispatch({
-      effects: [
-        setMarks.of({ operation: own, moment }),
-        ...(moment !== null
-          ? [
-              EditorView.scrollIntoView(v.state.doc.line(Math.min(moment, v.state.doc.lines)).from, {
-                y: 'nearest',
-                yMargin: 60,
-              }),
-            ]
-          : []),
-      ],
-    });
-  }, [operation, time, times, program]);
-
-  return <div ref={host} className="h-full min-h-0" data-testid={`program-${nameOf(program)}`} />;
-};
+import { linedUp } from './linedUp';
+import { ProgramView } from './ProgramView';
 
 const save = (name: string, text: string): void => {
   const url = URL.createObjectURL(new Blob([text], { type: 'text/plain' }));
@@ -300,12 +144,23 @@ export const ReleaseCard = () => {
   const released = useDerived((s) => s.released);
   const job = useDocument((s) => s.job);
   const fresh = useDerived((s) => s.releasedFor === job);
+  const programs = released?.programs;
+  // columns of one run stand side by side at their waits, and scroll as one
+  const gaps = useMemo(() => (programs ? linedUp(programs, job) : []), [programs, job]);
+  const columns = useMemo(() => programs?.map(() => new Set<EditorView>()) ?? [], [programs]);
   if (!released) return <p className="p-3 text-soft">The program appears here.</p>;
   return (
     <div className={`flex h-full gap-px bg-hair ${fresh ? '' : 'opacity-50'}`}>
       {released.programs.map((p, i) => (
         <div key={nameOf(p)} className="min-w-0 flex-1 bg-paper">
-          <ProgramView program={p} text={released.texts[i]} times={released.times[i]} />
+          <ProgramView
+            program={p}
+            name={nameOf(p)}
+            text={released.texts[i]}
+            times={released.times[i]}
+            gaps={gaps[i]}
+            beside={columns[p.run]}
+          />
         </div>
       ))}
     </div>
