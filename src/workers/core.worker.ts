@@ -19,6 +19,7 @@ import {
   type ViewChanges,
   ViewSender,
 } from '../core/plan';
+import type { Tool } from '../core/tooling';
 
 /** A derive that takes longer than this is given up, ms: no job of the sizes that the schema allows comes near. */
 const LONGEST = 60_000;
@@ -146,12 +147,13 @@ export const coreApi = {
     span: { from: string; to: string } | null,
     side: 'outer' | 'inner',
     holding: string,
+    shelf: readonly Tool[] = [],
     onFound?: (candidates: Candidate[]) => void,
   ): Promise<Candidate[] | null> {
     const ticket = ++searching;
     const found: Candidate[] = [];
     let told = performance.now();
-    for (const c of candidateSteps(job, span, side, holding, cache)) {
+    for (const c of candidateSteps(job, span, side, holding, cache, shelf)) {
       found.push(c);
       if (found.length > 1 && performance.now() - told < 60) continue;
       onFound?.(rankCandidates(job, found));

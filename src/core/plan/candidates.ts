@@ -10,10 +10,7 @@ import {
   type CuttingKind,
   type CuttingOperation,
   isCutting,
-  isCuttingKind,
   kindOf,
-  namesOf,
-  type OperationKind,
   OperationSchema,
   planOperation,
   see,
@@ -24,6 +21,8 @@ import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
+import { landingPlace } from './landing';
+import { type Placed, placed } from './placing';
 import { resolveOperation, stationOf } from './references';
 
 export interface Candidate {
@@ -31,6 +30,8 @@ export interface Candidate {
   readonly tool: string;
   readonly toolName: string;
   readonly station: number | null;
+  /** A tool that stands in no station yet: where it would go. */
+  readonly put: Placed | null;
   /** Share of the span's metal that comes off, 0–1. */
   readonly reach: number;
   readonly seconds: number;
@@ -110,9 +111,27 @@ const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; 
   return { held, stockAt };
 };
 
+/** Tools to try: those of the job as they stand, then the others, each in the station where it could go. */
+const toolsToTry = (
+  job: Job,
+  holding: string,
+  shelf: readonly Tool[],
+): { tool: Tool; job: Job; put: Placed | null }[] => {
+  const standing = Object.values(job.tools).filter((t) => mountedAt(job.mounts, t.id));
+  const own = new Set(standing.map((t) => t.id));
+  const loose = [...Object.values(job.tools), ...shelf].filter((t) => !own.has(t.id) && own.add(t.id));
+  return [
+    ...standing.map((tool) => ({ tool, job, put: null })),
+    ...loose.flatMap((tool) => {
+      const found = placed(job, tool, holding);
+      return found ? [{ tool, ...found }] : [];
+    }),
+  ];
+};
+
 /**
- * What can cut a span of the contour in a holding, one pair of operation and tool after another: every tool of the job is
- * tried as the next operation before any cutoff, its path planned and checked for real.
+ * What can cut a span of the contour in a holding, one pair of operation and tool after another: every tool of the job, then
+ * those of the `shelf`, is tried as the next operation before any cutoff, its path planned and checked for real.
  */
 export function* candidateSteps(
   job: Job,
@@ -120,6 +139,7 @@ export function* candidateSteps(
   side: 'outer' | 'inner',
   holding: string,
   cache: DeriveCache,
+  shelf: readonly Tool[] = [],
 ): Generator<Candidate> {
   const { held, stockAt } = stocksOf(job, holding, cache);
   const { part } = held;
@@ -128,37 +148,45 @@ export function* candidateSteps(
     (op) => op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever',
   );
   const box = spanBox(part, span, side);
-  for (const kind of CUTTING_KINDS) {
-    if (!kind.offeredFor.includes(side)) continue;
-    // a piece has nothing left to be cut off from
-    if (kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')) continue;
-    for (const tool of Object.values(job.tools)) {
-      if (!kind.tools.includes(tool.kind)) continue;
-      const operation = newOperation(job, kind.kind, tool, span, 'trial', holding);
-      const { channel } = operation;
-      const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
-      const found = tryOut({ job, kind, operation, channel, held, stock });
-      const target = metalOf(stock, part, box, side);
-      const left = metalOf(found.after, part, box, side);
-      const reach =
-        kind.covers === 'sever' ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
-      const blocking =
-        found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
-      const warning = found.findings.find((f) => f.severity === 'attention');
-      const why = blocking ?? warning;
-      yield {
-        kind: kind.kind,
-        tool: tool.id,
-        toolName: tool.name,
-        station: stationOf(job, tool.id),
-        reach: blocking ? 0 : reach,
-        seconds: found.seconds,
-        leaves: left,
-        doubtful: warning !== undefined,
-        reason: why ? wordFinding(why).message : null,
-        operation,
-      };
-    }
+  const tools = toolsToTry(job, holding, shelf);
+  const kinds = CUTTING_KINDS.filter(
+    (kind) =>
+      kind.offeredFor.includes(side) &&
+      // a piece has nothing left to be cut off from
+      !(kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')),
+  );
+  // those that stand in a station first, whatever they do
+  const pairs = [true, false].flatMap((stands) =>
+    kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
+  );
+  for (const { kind, tool, job: trialJob, put } of pairs) {
+    if (!kind.tools.includes(tool.kind)) continue;
+    const operation = newOperation(trialJob, kind.kind, tool, span, 'trial', holding);
+    const { channel } = operation;
+    const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
+    const found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
+    // a tool that is not there and cannot do it is no news
+    if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
+    const target = metalOf(stock, part, box, side);
+    const left = metalOf(found.after, part, box, side);
+    const reach = kind.covers === 'sever' ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
+    const blocking =
+      found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
+    const warning = found.findings.find((f) => f.severity === 'attention');
+    const why = blocking ?? warning;
+    yield {
+      kind: kind.kind,
+      tool: tool.id,
+      toolName: tool.name,
+      station: put ? put.station : stationOf(job, tool.id),
+      put,
+      reach: blocking ? 0 : reach,
+      seconds: found.seconds,
+      leaves: left,
+      doubtful: warning !== undefined,
+      reason: why ? wordFinding(why).message : null,
+      operation,
+    };
   }
 }
 
@@ -216,11 +244,17 @@ export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate
   // among equals a strong corner roughs better than a slender one
   const strength = (c: Candidate): number => {
     if (kindOf(c).covers !== 'rough') return 0;
-    return (toolFacts(job.tools[c.tool]).insert?.cornerAngle ?? 0) / 10;
+    const tool = c.put?.tool ?? job.tools[c.tool];
+    return (toolFacts(tool).insert?.cornerAngle ?? 0) / 10;
   };
   const score = (c: Candidate): number =>
     c.reach > 0
-      ? c.reach * 100 - c.seconds / 30 + strength(c) - (kindOf(c).covers === 'sever' ? 60 : 0) - (c.doubtful ? 60 : 0)
+      ? c.reach * 100 -
+        c.seconds / 30 +
+        strength(c) -
+        (kindOf(c).covers === 'sever' ? 60 : 0) -
+        (c.doubtful ? 60 : 0) -
+        (c.put ? 4 : 0)
       : -1000;
   return [...found].sort((a, b) => score(b) - score(a));
 };
@@ -232,7 +266,8 @@ export const candidatesFor = (
   side: 'outer' | 'inner',
   holding: string,
   cache: DeriveCache = new DeriveCache(),
-): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, holding, cache)]);
+  shelf: readonly Tool[] = [],
+): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, holding, cache, shelf)]);
 
 const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnType<typeof regionBounds> | null => {
   const elements = side === 'outer' ? part.outer : part.inner;
@@ -255,56 +290,4 @@ const metalOf = (
   const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
   const window = rectangle(box.minX - 0.01, low, Math.max(box.maxX + 0.01, box.minX + 0.02), high);
   return regionVolume(subtractRegion(intersectRegions(stock, window), part.region));
-};
-
-/** The stretch of a channel's order that belongs to a holding: its operations stand together there. */
-const stretchOf = (job: Job, order: readonly string[], holding: string): { from: number; to: number } => {
-  const rank = (id: string): number => job.holdingOrder.indexOf(job.operations[id].holding);
-  const own = job.holdingOrder.indexOf(holding);
-  const from = order.filter((id) => rank(id) < own).length;
-  return { from, to: from + order.filter((id) => rank(id) === own).length };
-};
-
-/** Where a new operation of a kind belongs in the order: in its holding after the last of smaller or equal rank, never after a cutoff. */
-export const landingPlace = (
-  job: Job,
-  kind: OperationKind,
-  holding: string,
-  channel: string = job.machine.channels[0].id,
-): number => {
-  const order = job.order[channel] ?? [];
-  const { from, to } = stretchOf(job, order, holding);
-  const covers = (id: string): string | null => {
-    const op = job.operations[id];
-    return isCutting(op) ? kindOf(op).covers : null;
-  };
-  const own = namesOf({ kind });
-  const cutoff = order.findIndex((id, i) => i >= from && i < to && covers(id) === 'sever');
-  const severs = isCuttingKind(kind) && kindOf({ kind }).covers === 'sever';
-  const end = cutoff >= 0 && !severs ? cutoff : to;
-  let at = from;
-  for (let i = from; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;
-  return Math.min(at, end);
-};
-
-/** Why an operation may not stand at a place in its channel's order (counted without itself), or null. */
-export const whyNotThere = (job: Job, id: string, channel: string, to: number): string | null => {
-  const others = (job.order[channel] ?? []).filter((k) => k !== id);
-  const op = job.operations[id];
-  const stretch = stretchOf(job, others, op.holding);
-  if (to < stretch.from || to > stretch.to)
-    return `It belongs to “${job.holdings[op.holding].name}”; the work is held otherwise there.`;
-  if (!isCutting(op)) return null;
-  const rest = others.slice(stretch.from, stretch.to).map((k) => job.operations[k]);
-  const at = to - stretch.from;
-  const covers = (k: (typeof rest)[number]): string | null => (isCutting(k) && k.on ? kindOf(k).covers : null);
-  const own = kindOf(op);
-  const cutoff = rest.findIndex((k) => covers(k) === 'sever');
-  if (own.covers !== 'sever' && cutoff >= 0 && at > cutoff) return 'The part is off after the cutoff.';
-  if (own.covers === 'sever' && at < rest.length) return 'The cutoff comes last.';
-  const hole = rest.findIndex((k) => covers(k) === 'hole');
-  if (own.needsHole && hole >= 0 && at <= hole) return 'Boring needs the drilled hole first.';
-  const needing = rest.findIndex((k) => isCutting(k) && k.on && kindOf(k).needsHole);
-  if (own.covers === 'hole' && needing >= 0 && at > needing && hole < 0) return 'The boring after it needs this hole.';
-  return null;
 };

@@ -6,9 +6,10 @@ import { wordFinding } from '../findings';
 import { regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { postJob, programName, programText, proveJob, runsOf } from '../nc';
 import { turnRegion } from '../part';
-import { candidatesFor, landingPlace, newOperation, whyNotThere } from './candidates';
+import { candidatesFor, newOperation } from './candidates';
 import { derive, heldIn, rawStockOf } from './derive';
 import { type Job, readJob } from './document';
+import { landingPlace, whyNotThere } from './landing';
 
 const serious = (job: Job): string[] => derive(job).findings.flatMap((f) => (f.severity === 'info' ? [] : [f.code]));
 describe('a second side by hand', () => {

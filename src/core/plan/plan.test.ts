@@ -6,10 +6,11 @@ import { FINDING_WORDS } from '../findings';
 import { regionVolume } from '../geometry';
 import { barSeat } from '../holding';
 import { DeriveCache } from './cache';
-import { candidatesFor, landingPlace } from './candidates';
+import { candidatesFor } from './candidates';
 import { derive, deriveSteps, hashRegion } from './derive';
 import { applyDiff, diffDocuments, invertDiff, isEmptyDiff } from './diff';
 import { type Job, jobJsonSchema, readJob, readJobText } from './document';
+import { landingPlace } from './landing';
 
 const json = fc.letrec((tie) => ({
   value: fc.oneof(

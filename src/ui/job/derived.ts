@@ -1,6 +1,7 @@
 'use client';
 import { create } from 'zustand';
 import type { Job } from '@/core/plan';
+import type { Tool } from '@/core/tooling';
 import type { Released } from '@/workers/core.worker';
 import { callback, core, onProgress as hearProgress, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
@@ -14,7 +15,8 @@ interface DerivedState extends DeriverState {
   ask: (job: Job) => void;
   reset: () => void;
   cancel: () => void;
-  findCandidates: () => Promise<void>;
+  /** Tries the tools of the job, then those of the shelf. */
+  findCandidates: (shelf: readonly Tool[]) => Promise<void>;
   release: () => Promise<void>;
 }
 
@@ -52,7 +54,7 @@ export const useDerived = create<DerivedState>((set) => {
       void core().cancel();
       set({ progress: null });
     },
-    findCandidates: async () => {
+    findCandidates: async (shelf) => {
       const { job } = useDocument.getState();
       const { span } = useSelection.getState();
       const current = (): boolean => useDocument.getState().job === job && useSelection.getState().span === span;
@@ -62,6 +64,7 @@ export const useDerived = create<DerivedState>((set) => {
         span ? { from: span.from, to: span.to } : null,
         span?.side ?? 'outer',
         shownHolding(job, useSelection.getState()),
+        shelf,
         callback((candidates: NonNullable<DeriverState['candidates']>) => {
           if (current() && !done) set({ candidates });
         }),

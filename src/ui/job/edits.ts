@@ -3,6 +3,7 @@ import type { Remedy } from '@/core/findings';
 import { carrierOf } from '@/core/machine';
 import { isCutting, namesOf, type Operation } from '@/core/operations';
 import {
+  type Candidate,
   channelOf,
   type Edge,
   type Job,
@@ -11,6 +12,7 @@ import {
   markBetween,
   meaningOf,
   whyNotThere as whyNotInChannel,
+  withPlaced,
   withValues,
 } from '@/core/plan';
 import { type Mount, mountedAt, mountList, type Tool, toolSection } from '@/core/tooling';
@@ -30,16 +32,31 @@ export const addOperation = (operation: Operation): string => {
   const { edit, job } = useDocument.getState();
   const { set } = useSelection.getState();
   const id = freshId(job);
-  edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => {
-    const { channel } = operation;
-    const order = j.order[channel] ?? [];
-    const at = landingPlace(j, operation.kind, operation.holding, channel);
-    j.operations[id] = { ...operation, id };
-    j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
-    return j;
-  });
+  edit(`add ${namesOf(operation).label.toLowerCase()}`, (j) => withOperation(j, operation, id));
   set({ operation: id, phase: 'plan' });
   return id;
+};
+
+/** Adds what a candidate does; its tool goes into the station that it was tried in, in the same edit. */
+export const addCandidate = ({ operation, put }: Candidate): string => {
+  if (!put) return addOperation(operation);
+  const { edit, job } = useDocument.getState();
+  const id = freshId(job);
+  edit(`add ${namesOf(operation).label.toLowerCase()} with ${put.tool.name}`, (j) =>
+    withOperation(withPlaced(j, put), operation, id),
+  );
+  useSelection.getState().set({ operation: id, phase: 'plan' });
+  return id;
+};
+
+/** The job with an operation where it belongs. */
+const withOperation = (j: Job, operation: Operation, id: string): Job => {
+  const { channel } = operation;
+  const order = j.order[channel] ?? [];
+  const at = landingPlace(j, operation.kind, operation.holding, channel);
+  j.operations[id] = { ...operation, id };
+  j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
+  return j;
 };
 
 export const removeOperation = (id: string): void => {

@@ -5,15 +5,17 @@ import { describeElement } from '@/core/part';
 import type { Candidate } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { addOperation } from '../job/edits';
+import { addCandidate } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
+import { useLibrary } from './Hold';
 
 const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
   const set = useSelection((s) => s.set);
   const able = candidate.reach > 0;
+  const carrierName = useDocument((s) => s.job.machine.carriers.find((c) => c.id === candidate.put?.carrier)?.name);
   return (
     <button
       type="button"
@@ -22,7 +24,7 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
       onPointerEnter={() => set({ previewed: index })}
       onPointerLeave={() => set({ previewed: null })}
       onFocus={() => set({ previewed: index })}
-      onClick={() => addOperation(candidate.operation)}
+      onClick={() => addCandidate(candidate)}
       className={cx(
         'mb-1.5 block w-full rounded border bg-white px-2 py-1.5 text-left',
         able ? 'border-hair hover:border-woad' : 'border-hair text-soft',
@@ -33,6 +35,11 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
         <b className="num shrink-0">{candidate.station === null ? '–' : `T${candidate.station}`}</b>
       </span>
       <span className="block truncate text-soft">{candidate.toolName}</span>
+      {candidate.put && (
+        <span className="block text-soft" data-testid="goes-into">
+          from the library, into {carrierName}, station {candidate.put.station}
+        </span>
+      )}
       {able ? (
         <>
           <span className="my-1 block h-1 rounded bg-weld">
@@ -70,6 +77,7 @@ export const PlanTray = () => {
   const span = useSelection((s) => s.span);
   const candidates = useDerived((s) => s.candidates);
   const find = useDerived((s) => s.findCandidates);
+  const library = useLibrary();
   const set = useSelection((s) => s.set);
   const [searching, setSearching] = useState(false);
   const [all, setAll] = useState(false);
@@ -82,13 +90,13 @@ export const PlanTray = () => {
     if (!span) return;
     let current = true;
     setSearching(true);
-    find()
+    find(library?.tools ?? [])
       .catch(() => undefined)
       .finally(() => current && setSearching(false));
     return () => {
       current = false;
     };
-  }, [span, job, held?.id, find]);
+  }, [span, job, held?.id, find, library]);
 
   const list = held ? (span?.side === 'inner' ? held.part.inner : held.part.outer) : [];
   const a = span ? list.findIndex((e) => e.id === span.from) : -1;
@@ -141,13 +149,13 @@ export const PlanTray = () => {
             {open.length > 0 ? ' What is still to make stands below.' : ''}
           </p>
         )}
-        {searching && !done && <p className="text-soft">Trying every tool of the turret …</p>}
+        {searching && !done && <p className="text-soft">Trying every tool, those of the library too …</p>}
         {!done && (
           <div data-testid="candidates" onPointerEnter={() => setOver(true)} onPointerLeave={() => setOver(false)}>
             {candidates &&
               shown.map((c) => <CandidateCard key={nameOf(c)} candidate={c} index={candidates.indexOf(c)} />)}
             {candidates && able.length === 0 && !searching && (
-              <p>No tool of the turret takes metal here. Take another one from the library in the Tool phase.</p>
+              <p>No tool of the machine or the library takes metal here.</p>
             )}
             {candidates && candidates.length > shown.length && (
               <button type="button" className="text-woad underline" onClick={() => setAll(true)}>

@@ -18,7 +18,7 @@ export const ReachWords = ({ machine }: { machine: Machine }) => (
           machine.spindles.map((s) => {
             const drives = Object.values(reachOf(machine, c.id, s.id)?.axes ?? {});
             return (
-              <tr key={`${c.id} ${s.id}`} className="border-t border-line align-top">
+              <tr key={`${c.id} ${s.id}`} className="border-t border-hair align-top">
                 <td className="py-0.5 pr-2">
                   {c.name}
                   {machine.spindles.length > 1 && <span className="block text-soft">at {s.name}</span>}

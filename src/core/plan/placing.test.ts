@@ -1,0 +1,89 @@
+import { describe, expect, it } from 'vitest';
+import { demoJob, shopTools } from '../../../tests/fixtures/jobs';
+import { candidatesFor } from './candidates';
+import { derive } from './derive';
+import type { Job } from './document';
+import { landingPlace } from './landing';
+import { placed, withPlaced } from './placing';
+
+const shelf = shopTools();
+const tool = (id: string) => {
+  const found = shelf.find((t) => t.id === id);
+  if (!found) throw new Error(`no tool ${id}`);
+  return found;
+};
+
+describe('a tool of the library', () => {
+  it('goes into the first free station of the carrier that already works there', () => {
+    const job = demoJob('LM-212');
+    // the lower turret works at the sub-spindle
+    const found = placed(job, tool('finish-35'), 'h2');
+    expect(found?.put).toMatchObject({ carrier: 'lower', station: 1, mount: { facing: 'main' } });
+    expect(placed(job, tool('drill-7'), 'h2')?.put.mount.facing).toBe('sub');
+    expect(placed(job, tool('drill-7'), 'h1')?.put).toMatchObject({ carrier: 'upper', mount: { facing: 'main' } });
+    // taken stations are passed over, in order
+    const taken = Object.keys(job.mounts.upper).map(Number);
+    expect(taken).not.toContain(placed(job, tool('drill-7'), 'h1')?.put.station);
+  });
+  it('finds no room on a full carrier, and no carrier where none comes', () => {
+    const job = demoJob('LM-101');
+    const full: Job = {
+      ...job,
+      machine: { ...job.machine, carriers: [{ ...job.machine.carriers[0], stations: 1 }] },
+    };
+    expect(placed(full, tool('drill-7'), 'h1')).toBeNull();
+    const nowhere: Job = {
+      ...job,
+      machine: { ...job.machine, carriers: [{ ...job.machine.carriers[0], reaches: ['sub'] }] },
+    };
+    expect(placed(nowhere, tool('drill-7'), 'h1')).toBeNull();
+  });
+  it('is among what can cut a span, marked with its station; those of the job come first and stay where they are', () => {
+    const job = demoJob('LM-101', (j) => {
+      for (const id of ['op2', 'op3', 'op4', 'op5', 'op6', 'op7']) {
+        delete j.operations[id];
+        j.order['1'] = j.order['1'].filter((k) => k !== id);
+      }
+    });
+    const own = candidatesFor(job, { from: 'o2', to: 'o6' }, 'outer', 'h1');
+    const all = candidatesFor(job, { from: 'o2', to: 'o6' }, 'outer', 'h1', undefined, shelf);
+    expect(own.every((c) => c.put === null)).toBe(true);
+    expect(all.filter((c) => c.put === null).map((c) => [c.kind, c.tool, c.reach])).toEqual(
+      own.map((c) => [c.kind, c.tool, c.reach]),
+    );
+    const loose = all.filter((c) => c.put !== null);
+    expect(loose.length).toBeGreaterThan(0);
+    for (const c of loose) {
+      expect(job.tools[c.tool]).toBeUndefined();
+      expect(c.put?.station).toBe(c.station);
+      expect(c.reach).toBeGreaterThan(0);
+    }
+  });
+  it('can be taken: the operation plans with it as it was tried', () => {
+    const job = demoJob('LM-212', (j) => {
+      for (const id of ['b1', 'b2']) {
+        delete j.operations[id];
+        j.order['2'] = j.order['2'].filter((k) => k !== id);
+      }
+      for (const station of ['7', '9']) delete j.mounts.lower[station];
+      for (const id of ['face-rough-80-left', 'finish-55-left']) delete j.tools[id];
+    });
+    const found = candidatesFor(job, { from: 'o7', to: 'o7' }, 'outer', 'h2', undefined, shelf);
+    const face = found.find((c) => c.kind === 'face' && c.tool === 'face-rough-80-left');
+    if (!face?.put) throw new Error('the left-hand tool is offered');
+    expect(face.put.carrier).toBe('lower');
+    const taken = withPlaced(job, face.put);
+    const op = { ...face.operation, id: 'b9' };
+    const order = taken.order['2'];
+    const at = landingPlace(taken, 'face', 'h2', '2');
+    const done: Job = {
+      ...taken,
+      operations: { ...taken.operations, b9: op },
+      order: { ...taken.order, '2': [...order.slice(0, at), 'b9', ...order.slice(at)] },
+    };
+    const d = derive(done).operations.find((o) => o.id === 'b9');
+    expect(d?.station).toBe(face.station);
+    expect(d?.events.length).toBeGreaterThan(0);
+    expect(d?.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+  });
+});

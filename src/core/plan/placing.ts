@@ -1,0 +1,59 @@
+import { type Carrier, chainTo, facesBack, reachOf } from '../machine';
+import { isCutting } from '../operations';
+import { FIRST_POSITION, type Mount, type Tool, toolFacts, usualMount } from '../tooling';
+import type { Job } from './document';
+
+/** Where a tool that stands in no station could go. */
+export interface Placed {
+  readonly carrier: string;
+  readonly station: number;
+  readonly mount: Mount;
+  readonly tool: Tool;
+}
+
+/** The first station of a carrier in which nothing stands; null when it is full. */
+const freeStation = (job: Job, carrier: Carrier): number | null => {
+  const taken = job.mounts[carrier.id] ?? {};
+  for (let n = 1; n <= carrier.stations; n++) if (Object.keys(taken[String(n)] ?? {}).length === 0) return n;
+  return null;
+};
+
+/** Carriers that come to the work of a holding: those that already work there first, then those whose channel moves its spindle. */
+const carriersFor = (job: Job, holding: string): Carrier[] => {
+  const { machine } = job;
+  const spindle = job.holdings[holding]?.spindle ?? '';
+  const works = (c: Carrier, here: boolean): boolean => {
+    const channel = machine.channels.find((k) => k.carrier === c.id)?.id ?? '';
+    return (job.order[channel] ?? []).some((id) => {
+      const op = job.operations[id];
+      return op && isCutting(op) && (op.holding === holding) === here;
+    });
+  };
+  const chain = chainTo(machine, machine.spindles.find((s) => s.id === spindle)?.link ?? '');
+  const moves = (c: Carrier): number => {
+    const words = machine.channels.find((k) => k.carrier === c.id)?.words ?? {};
+    return chain.filter((l) => words[l.id]).length;
+  };
+  const rank = (c: Carrier): number => (works(c, true) ? -100 : works(c, false) ? 1 : 0) - 10 * moves(c);
+  return machine.carriers.filter((c) => reachOf(machine, c.id, spindle)).sort((a, b) => rank(a) - rank(b));
+};
+
+/** A tool put into a free station of a carrier that comes to the work of a holding, pointing there; null where there is no room. */
+export const placed = (job: Job, tool: Tool, holding: string): { job: Job; put: Placed } | null => {
+  const back = facesBack(job.machine, job.holdings[holding]?.spindle ?? '');
+  const facing = back && toolFacts(tool).stands === 'along' ? 'sub' : 'main';
+  for (const carrier of carriersFor(job, holding)) {
+    const station = freeStation(job, carrier);
+    if (station === null) continue;
+    const put: Placed = { carrier: carrier.id, station, mount: { ...usualMount(tool.id), facing }, tool };
+    return { job: withPlaced(job, put), put };
+  }
+  return null;
+};
+
+/** The job with a tool in its place. */
+export const withPlaced = (job: Job, { carrier, station, mount, tool }: Placed): Job => ({
+  ...job,
+  tools: { ...job.tools, [tool.id]: tool },
+  mounts: { ...job.mounts, [carrier]: { ...job.mounts[carrier], [String(station)]: { [FIRST_POSITION]: mount } } },
+});
