@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Material, Purpose } from '../cutting';
+import type { Part } from '../part';
 import type { Tool, ToolSection } from '../tooling';
 import type { Frame } from './frame';
 import type { Field, Planned, Seen } from './types';
@@ -11,8 +12,8 @@ export type Need = (ok: boolean, field: string, value: number, must: string) => 
 export interface Starting {
   readonly material: Material;
   readonly tool: Tool | null;
-  /** mm. */
-  readonly partLength: number;
+  /** The part as it lies in the holding. */
+  readonly part: Part;
   /** Depth from the table, mm. */
   readonly depth: number | undefined;
 }

@@ -1,7 +1,15 @@
 import { checkMotion, frameOfTool } from '../checks';
 import { startingData } from '../cutting';
 import { type Finding, wordFinding } from '../findings';
-import { intersectRegions, type Region, rectangle, regionBounds, regionVolume, subtractRegion } from '../geometry';
+import {
+  intersectRegions,
+  onceForEach,
+  type Region,
+  rectangle,
+  regionBounds,
+  regionVolume,
+  subtractRegion,
+} from '../geometry';
 import { channelOfCarrier } from '../machine';
 import { timeProgram } from '../motion';
 import {
@@ -15,7 +23,7 @@ import {
   planOperation,
   see,
 } from '../operations';
-import { buildPart, type Part } from '../part';
+import { buildPart, type Part, turnedRound } from '../part';
 import { mountedAt, type Tool, toolFacts } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
@@ -46,7 +54,14 @@ export interface Candidate {
 
 type PickedSpan = { readonly from: string; readonly to: string } | null;
 
-const partLength = (job: Job): number => -Math.min(0, ...buildPart(job.part, job.units).outer.map((e) => e.curve.to.x));
+/** The part as it lies in a holding. */
+const partIn = onceForEach(
+  (part: Job['part'], { units, turned }: { readonly units: Job['units']; readonly turned: boolean }): Part => {
+    const built = buildPart(part, units);
+    return turned ? turnedRound(built) : built;
+  },
+  ({ units, turned }) => `${units} ${turned}`,
+);
 
 /** The channel that commands the carrier on which a tool stands; the first one for a tool in no station. */
 export const channelOfTool = (job: Job, tool: string | null): string => {
@@ -91,7 +106,12 @@ export const newOperation = (
     tool: tool?.id ?? null,
     cutting,
     span: definition.target === 'span' ? span : null,
-    params: definition.starting({ material: job.material, tool, partLength: partLength(job), depth: data.depth }),
+    params: definition.starting({
+      material: job.material,
+      tool,
+      part: partIn(job.part, { units: job.units, turned: job.holdings[holding].turned }),
+      depth: data.depth,
+    }),
   }) as CuttingOperation;
 };
 
@@ -110,6 +130,9 @@ const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; 
   };
   return { held, stockAt };
 };
+
+/** What takes less of a span's metal than this is no help there. */
+const LEAST_REACH = 0.002;
 
 /** Tools to try: those of the job as they stand, then the others, each in the station where it could go. */
 const toolsToTry = (
@@ -174,17 +197,19 @@ export function* candidateSteps(
       found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
     const why = blocking ?? warning;
+    const idle = blocking !== undefined || reach < LEAST_REACH;
+    if (put && idle) continue;
     yield {
       kind: kind.kind,
       tool: tool.id,
       toolName: tool.name,
       station: put ? put.station : stationOf(job, tool.id),
       put,
-      reach: blocking ? 0 : reach,
+      reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined,
-      reason: why ? wordFinding(why).message : null,
+      reason: why ? wordFinding(why).message : idle ? 'It takes nothing off here.' : null,
       operation,
     };
   }
@@ -288,6 +313,9 @@ const metalOf = (
   if (!box) return 0;
   const low = side === 'outer' ? Math.max(0, box.minY - 0.01) : 0;
   const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
-  const window = rectangle(box.minX - 0.01, low, Math.max(box.maxX + 0.01, box.minX + 0.02), high);
+  // what stands in front of the part belongs to its front
+  const front = regionBounds(part.region).maxX;
+  const right = box.maxX > front - 0.01 ? 1e4 : Math.max(box.maxX + 0.01, box.minX + 0.02);
+  const window = rectangle(box.minX - 0.01, low, right, high);
   return regionVolume(subtractRegion(intersectRegions(stock, window), part.region));
 };

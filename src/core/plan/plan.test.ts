@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { barOf, withBar } from '../../../tests/fixtures/holding';
-import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { DEMO_JOBS, demoJob, shopTools } from '../../../tests/fixtures/jobs';
 import { FINDING_WORDS } from '../findings';
 import { regionVolume } from '../geometry';
 import { barSeat } from '../holding';
@@ -198,6 +198,29 @@ describe('what can cut this', () => {
     const inner = candidatesFor(job, { from: 'i1', to: 'i1' }, 'inner', 'h1');
     expect(inner.find((c) => c.kind === 'inner-rough')?.reach).toBeGreaterThan(0.5);
     expect(inner.every((c) => ['inner-rough', 'inner-finish', 'drill'].includes(c.kind))).toBe(true);
+  });
+  it('drills a blind bore as deep as the point may go, and no through hole into its bottom', () => {
+    const job = demoJob('LM-118');
+    job.order['1'] = ['op1', 'op7'];
+    const found = candidatesFor(job, null, 'inner', 'h1', undefined, shopTools());
+    const drills = found.filter((c) => c.kind === 'drill' && c.reach > 0);
+    const bottom = -Math.min(...(job.part.inner?.rows ?? []).flatMap((r) => ('z' in r && r.z !== null ? [r.z] : [])));
+    expect(drills.map((c) => c.tool)).toContain('drill-16');
+    for (const c of drills) {
+      if (c.operation.kind !== 'drill') throw new Error('a drill drills');
+      expect(c.operation.params.depthTo).toBe('point');
+      // the bore ends at a row of the profile; no point comes to within 0.2 of it, and a thin one comes nearly there
+      expect(c.operation.params.depth).toBeLessThanOrEqual(bottom - 0.2);
+      if (c.tool === 'drill-7') expect(c.operation.params.depth).toBeGreaterThan(bottom - 0.31);
+    }
+    // a through bore is drilled through
+    const through = candidatesFor(
+      demoJob('LM-101', (j) => void (j.order['1'] = ['op1'])),
+      null,
+      'inner',
+      'h1',
+    );
+    expect(through.find((c) => c.kind === 'drill')?.operation).toMatchObject({ params: { depth: null } });
   });
   it('lands a new operation where it belongs, never after the cutoff', () => {
     const job = demoJob('LM-101');

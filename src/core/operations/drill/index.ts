@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
-import { line, lowerSideOn, point, VOID } from '../../geometry';
-import { drillPointLength } from '../../tooling';
+import { heightAt, line, lowerSideOn, mapCurve, point, upperEnvelope, VOID } from '../../geometry';
+import type { Part } from '../../part';
+import { deepestPositions, drillPointLength, type Tool, toolSection } from '../../tooling';
 import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
-import { FACE, shapeThrough } from '../frame';
+import { curveThrough, FACE, rightward, shapeThrough } from '../frame';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
@@ -87,6 +88,23 @@ const drillBottom = (op: DrillOperation, diameter: number, pointAngle: number, f
   const tip = drillPointLength(diameter, pointAngle);
   if (op.params.depth === null) return back - op.params.breakThrough - tip;
   return front - op.params.depth - (op.params.depthTo === 'full-diameter' ? tip : 0);
+};
+
+/** Metal left under the point in a blind bore, for the tool that finishes its bottom, mm. */
+const BOTTOM = 0.2;
+
+/** How deep the point may go in a blind bore, from the front; null where the bore goes through, or the drill does not fit in. */
+const blindDepth = (part: Part, tool: Tool): number | null => {
+  const made = toolSection(tool);
+  if (!made.ok) return null;
+  const half = part.boundary.map((c) => curveThrough(FACE, c));
+  const ground = upperEnvelope(rightward([...half, ...half.map((c) => mapCurve(c, (p) => point(-p.x, p.y), true))]));
+  const drill = made.section.cutting.map((s) => shapeThrough(FACE, s));
+  const bottom = heightAt(deepestPositions(ground, drill, -0.01, 0.01), 0);
+  const front = Math.max(0, ...part.outer.map((e) => e.curve.from.x));
+  if (bottom === null) return null;
+  const depth = Math.floor((front - bottom - BOTTOM) * 10) / 10;
+  return depth > 0.5 ? depth : null;
 };
 
 /** A hole this many diameters deep is pecked, or its chips do not come out. */
@@ -203,11 +221,18 @@ export const drill = defineKind({
   needsHole: false,
   deep: false,
   offeredFor: ['inner'],
-  starting: ({ tool, partLength }) => ({
-    depth: null,
-    breakThrough: 3,
-    peck: tool?.kind === 'drill' && partLength > DEEP * tool.cutter.diameter ? Math.round(tool.cutter.diameter) : 0,
-  }),
+  starting: ({ tool, part }) => {
+    if (tool?.kind !== 'drill') return { depth: null, breakThrough: 3, peck: 0 };
+    const { diameter } = tool.cutter;
+    const blind = blindDepth(part, tool);
+    const long = blind ?? -Math.min(0, ...part.outer.map((e) => e.curve.to.x));
+    return {
+      depth: blind,
+      depthTo: blind === null ? 'full-diameter' : 'point',
+      breakThrough: 3,
+      peck: long > DEEP * diameter ? Math.round(diameter) : 0,
+    };
+  },
   validate: (op, need) => {
     need(op.params.depth === null || op.params.depth > 0, 'Depth', op.params.depth ?? 0, 'above 0');
     need(op.params.peck === 0 || op.params.peck >= 0.05, 'Peck', op.params.peck, '0, or at least 0.05 mm');
