@@ -66,7 +66,7 @@ export interface MotionCheck {
 
 /** Side from which a tool works, by its section alone. */
 export const frameOfTool = (section: ToolSection): Frame['name'] =>
-  section.tipNumber === 2 || section.tipNumber === 1 ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer';
+  [1, 2, 6].includes(section.tipNumber) ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer';
 
 /** Bounds of regions that are asked for again and again. */
 const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
@@ -93,6 +93,9 @@ const meets = (
     (s) => canTouch(s, around, t) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness),
   );
 };
+
+/** What a thread's insert may brush beside the thread, mm: its way is found in steps. */
+const THREAD_TOUCH = 0.02;
 
 const skins = (shapes: readonly RoundedPolygon[], frame: Frame, by: number): RoundedPolygon[] =>
   shapes.flatMap((s) => insetShape(shapeThrough(frame, s), by) ?? []);
@@ -122,6 +125,8 @@ class Check {
   private readonly ways: Way[] = [];
   /** The metal before a run of feed, and the ways of the run that took something off its top. */
   private start: { before: Surface; took: Way[] } | null = null;
+  /** The stock before the first pass of a thread. */
+  private unthreaded: Region | null = null;
   private run_: { path: Point[]; event: number; last: number } | null = null;
 
   constructor(private readonly input: MotionCheckInput) {
@@ -151,7 +156,7 @@ class Check {
       } else this.feed(move, from);
     });
     this.endRun();
-    return { findings: this.findings, stock: this.stockNow() };
+    return { findings: this.findings, stock: this.unthreaded ?? this.stockNow() };
   }
 
   private centre(tip: Point): Point {
@@ -253,7 +258,12 @@ class Check {
   private feed(move: Move, from: Point): void {
     const points = [from, ...flattenCurve(move.curve).map((p) => this.centre(p))];
     const asSeen = points.map((p) => this.seen(p));
-    if (!this.told.has('gouge') && !this.part.clearsAlong(this.gouging, asSeen, false)) this.gouge(points, move.index);
+    if (move.event.kind === 'thread') {
+      // the groove of a thread is a form on the surface: what comes after moves in it, and the section keeps its crest
+      this.unthreaded ??= this.stockNow();
+      this.beyondThread(move.event, points, move.index);
+    } else if (!this.told.has('gouge') && !this.part.clearsAlong(this.gouging, asSeen, false))
+      this.gouge(points, move.index);
     for (let i = 1; i < asSeen.length; i++) for (const s of this.cutting) this.cut(s, asSeen[i - 1], asSeen[i]);
     if (this.holder.length > 0) this.holderAgainstStock(points, asSeen, move.index);
     this.run_ ??= { path: [from], event: move.index, last: move.index };
@@ -287,6 +297,28 @@ class Check {
       for (const way of start.took) if (way.from < to && way.to > from) swept.cut(upperOf(way));
       this.shadows.push(...this.metal.surface.hiddenSince(start.before, swept, from, to));
     }
+  }
+
+  /** Metal of the part that a pass of a thread takes beyond the thread's own crest: a wall beside it. */
+  private beyondThread(e: Extract<MotionEvent, { kind: 'thread' }>, points: readonly Point[], event: number): void {
+    if (this.told.has('gouge') || !e.crest) return;
+    const [a, b] = e.crest.map((p) => point(p.Z ?? 0, p.X ?? 0));
+    const slope = Math.abs(b.x - a.x) < 1e-9 ? 0 : (b.y - a.y) / (b.x - a.x);
+    const at = (x: number): Point => point(x, a.y + (x - a.x) * slope);
+    const [left, right] = [at(Math.min(a.x, b.x) - 100), at(Math.max(a.x, b.x) + 100)];
+    const far = this.frame.name === 'inner' ? 1e4 : -1e4;
+    const own: Region = [
+      far < 0
+        ? [point(left.x, far), point(right.x, far), right, left]
+        : [left, right, point(right.x, far), point(left.x, far)],
+    ];
+    const swept = foldAboutAxis(sweepAll(this.input.section.cutting, points));
+    const lost = subtractRegion(intersectRegions(swept, this.input.part), own);
+    if (lost.length === 0) return;
+    const thickness = greatestHalfThickness(lost) * 2;
+    if (thickness <= THREAD_TOUCH) return;
+    const c = regionBounds(lost);
+    this.tell('gouge', event, point((c.minX + c.maxX) / 2, (c.minY + c.maxY) / 2), { depth: thickness });
   }
 
   /** Metal of the part that a move takes, by exact polygons. */

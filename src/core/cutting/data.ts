@@ -13,7 +13,7 @@ export const MaterialSchema = z.object({
 });
 export type Material = z.infer<typeof MaterialSchema>;
 
-export type Purpose = 'rough' | 'finish' | 'cutoff' | 'drill';
+export type Purpose = 'rough' | 'finish' | 'groove' | 'cutoff' | 'drill' | 'thread';
 
 export interface CuttingData {
   /** m/min. */
@@ -41,6 +41,23 @@ const TABLE: Record<Purpose, Record<Material['group'], CuttingData>> = {
     N: { surfaceSpeed: 700, feed: 0.12, depth: 0.5 },
     S: { surfaceSpeed: 70, feed: 0.12, depth: 0.4 },
     H: { surfaceSpeed: 140, feed: 0.1, depth: 0.15 },
+  },
+  groove: {
+    P: { surfaceSpeed: 140, feed: 0.1 },
+    M: { surfaceSpeed: 95, feed: 0.08 },
+    K: { surfaceSpeed: 130, feed: 0.12 },
+    N: { surfaceSpeed: 300, feed: 0.12 },
+    S: { surfaceSpeed: 40, feed: 0.06 },
+    H: { surfaceSpeed: 110, feed: 0.04 },
+  },
+  // the feed of a thread is its lead
+  thread: {
+    P: { surfaceSpeed: 130, feed: 1 },
+    M: { surfaceSpeed: 90, feed: 1 },
+    K: { surfaceSpeed: 110, feed: 1 },
+    N: { surfaceSpeed: 250, feed: 1 },
+    S: { surfaceSpeed: 35, feed: 1 },
+    H: { surfaceSpeed: 60, feed: 1 },
   },
   cutoff: {
     P: { surfaceSpeed: 120, feed: 0.1 },

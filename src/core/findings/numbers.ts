@@ -53,6 +53,18 @@ export interface FindingNumbers {
   'bore-shallow': { missing: number };
   'bar-too-thick': { missing: number; bore: number };
   'centre-mouth': { mouth: number; least: number; most: number };
+  // threads
+  'thread-unknown': { name: string };
+  'thread-flanks': { thread: string; needs: number; found: number };
+  'thread-pitch': { thread: string; pitch: number; least: number; most: number };
+  'thread-diameter': { thread: string; found: number; least: number; most: number };
+  'thread-depth': { typed: number; by: number; off: number };
+  'thread-needs-speed': None;
+  'thread-too-fast': { speed: number; most: number; lead: number };
+  'thread-run-in': { free: number; needed: number };
+  'thread-run-in-short': { given: number; needed: number };
+  'thread-run-out': { given: number; free: number };
+  'thread-short': { missing: number };
   'drill-too-short': { depth: number; flutes: number };
   'drill-holder-meets-stock': None;
   'drill-needs-pecks': { depth: number; diameter: number; ratio: number };

@@ -192,6 +192,52 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Ask for another mouth, or take a centre drill of another size.',
   }),
+  'thread-unknown': (k) => ({
+    message: k.name ? `“${k.name}” is no thread that is known here.` : 'The operation names no thread.',
+    remedy:
+      'Write a designation: M16x1.5, 1/2-13, G1/2, R1/2, NPT1/2 or Tr20x4. M with any two numbers is one of your own.',
+  }),
+  'thread-flanks': (k) => ({
+    message: `${k.thread} has flanks of ${n(k.needs)}°; the insert has ${n(k.found)}°.`,
+    remedy: `Take an insert of ${n(k.needs)}°.`,
+  }),
+  'thread-pitch': (k) => ({
+    message: `${k.thread} has a pitch of ${n(k.pitch, 3)} mm; the insert cuts ${n(k.least, 3)} to ${n(k.most, 3)}.`,
+    remedy: 'Take an insert for this pitch.',
+  }),
+  'thread-diameter': (k) => ({
+    message: `The surface has ⌀${n(k.found, 3)}; ${k.thread} wants ⌀${n(k.least, 3)} to ⌀${n(k.most, 3)} before it is cut.`,
+    remedy: 'Choose the thread that belongs to this diameter, or correct the row of the profile.',
+  }),
+  'thread-depth': (k) => ({
+    message: `The depth of ${n(k.typed, 3)} mm is ${n(Math.abs(k.off), 3)} ${k.off > 0 ? 'more' : 'less'} than the standard gives with this nose, ${n(k.by, 3)}.`,
+    remedy: 'A sharper nose goes deeper for the same flanks. Leave the field empty to take the standard’s.',
+  }),
+  'thread-needs-speed': () => ({
+    message:
+      'A thread needs one spindle speed: with constant surface speed every pass would start elsewhere on the turn.',
+    remedy: 'Set the speed in rev/min.',
+  }),
+  'thread-too-fast': (k) => ({
+    message: `At ${n(k.speed, 0)} rev/min a lead of ${n(k.lead, 3)} mm is faster than the slide.`,
+    remedy: `Turn at ${n(k.most, 0)} rev/min or less.`,
+  }),
+  'thread-run-in': (k) => ({
+    message: `There are ${n(k.free)} mm in front of the thread; the slide needs ${n(k.needed)} to come to its speed.`,
+    remedy: 'Turn slower, make a relief there, or cut the thread the other way with the spindle reversed.',
+  }),
+  'thread-run-in-short': (k) => ({
+    message: `With a run-in of ${n(k.given)} mm the first turns have a wrong lead: the slide needs ${n(k.needed)}.`,
+    remedy: `Give ${n(k.needed)} mm, or turn slower.`,
+  }),
+  'thread-run-out': (k) => ({
+    message: `Only ${n(k.free)} mm of the run-out of ${n(k.given)} are free.`,
+    remedy: 'Shorten the run-out, or widen the relief.',
+  }),
+  'thread-short': (k) => ({
+    message: `The insert meets what stands beside the thread: ${n(k.missing)} mm of its length stay without it.`,
+    remedy: 'Make a relief (DIN 76) at its end, or take an insert that is narrower on that side.',
+  }),
   'drill-too-short': (k) => ({
     message: `The hole is ${n(k.depth)} mm deep; the flutes are ${n(k.flutes)} mm long.`,
     remedy: 'Take a longer drill, or drill less deep.',

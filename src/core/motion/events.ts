@@ -40,6 +40,25 @@ export type CycleSpec =
       readonly noseRadius: number;
     }
   | {
+      readonly kind: 'thread';
+      readonly inside: boolean;
+      /** Where the passes start: the cycle's start point. */
+      readonly start: { readonly X: number; readonly Z: number };
+      /** End of the last pass. */
+      readonly end: { readonly X: number; readonly Z: number };
+      /** Height from the crest to the root, first and least depth, left for the last pass, mm. */
+      readonly height: number;
+      readonly first: number;
+      readonly least: number;
+      readonly finish: number;
+      readonly springPasses: number;
+      /** Included angle along which the infeed runs, degrees; 0 straight. */
+      readonly angle: number;
+      readonly lead: number;
+      /** Radius at the end less that at the start. */
+      readonly taper: number;
+    }
+  | {
       readonly kind: 'peck';
       readonly start: number;
       readonly clearance: number;
@@ -78,7 +97,15 @@ export type MotionEvent = Common &
         readonly plane: 'ZX' | 'XY' | 'YZ';
         readonly feed: Feed;
       }
-    | { readonly kind: 'thread'; readonly to: Position; readonly lead: number; readonly startAngle: number }
+    | {
+        readonly kind: 'thread';
+        readonly to: Position;
+        readonly lead: number;
+        /** Degrees by which the thread starts later than the first one. */
+        readonly startAngle: number;
+        /** The thread's crest from its beginning to its end (Z and radius), where the plan knows it: metal beyond it is not the thread's. */
+        readonly crest?: readonly [Position, Position];
+      }
     | { readonly kind: 'dwell'; readonly seconds: number }
     | {
         readonly kind: 'spindle';

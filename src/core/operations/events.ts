@@ -36,6 +36,17 @@ export class EventList {
     this.at = to;
   }
 
+  /** One pass of a thread from where the tool stands. */
+  thread(
+    to: Point,
+    lead: number,
+    startAngle: number,
+    crest: readonly [{ X: number; Z: number }, { X: number; Z: number }],
+  ): void {
+    this.add('cut', { kind: 'thread', to: this.tipOf(to), lead, startAngle, crest });
+    this.at = to;
+  }
+
   feed(purpose: Purpose, pieces: readonly Curve[], feed: Feed): void {
     for (const c of pieces.flatMap(withoutLongArcs)) {
       if (c.kind === 'line') this.add(purpose, { kind: 'feed', to: this.tipOf(c.to), feed });

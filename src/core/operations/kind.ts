@@ -14,6 +14,8 @@ export interface Starting {
   readonly tool: Tool | null;
   /** The part as it lies in the holding. */
   readonly part: Part;
+  /** Elements that it is pointed at; null for the whole side. */
+  readonly span: { readonly from: string; readonly to: string } | null;
   /** Depth from the table, mm. */
   readonly depth: number | undefined;
 }
@@ -43,14 +45,16 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly rank: number;
   /** What it is pointed at. */
   readonly target: 'span' | 'none';
-  /** What it does to an element: leaves an allowance, makes it, opens the way for others, guides what follows, or takes the part off. */
-  readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever';
+  /** What it does to an element: leaves an allowance, makes it, opens the way for others, guides what follows, or takes the part off, or gives an element its thread. */
+  readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever' | 'thread';
   /** It wants a hole before it. */
   readonly needsHole: boolean;
   /** Metal that an operation which takes the part off leaves on its back, mm. */
   readonly leaves?: (op: z.output<S>) => number;
   /** A depth of cut that is held against the insert's edge. */
   readonly deep: boolean;
+  /** Its feed is the lead of what it cuts: the feed of the operation does not count. */
+  readonly leads?: boolean;
   /** Whether it is offered among what can cut a picked span of a side. */
   readonly offeredFor: readonly ('outer' | 'inner')[];
   readonly starting: (facts: Starting) => Record<string, unknown>;

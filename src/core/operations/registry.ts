@@ -11,12 +11,24 @@ import { innerFinish, outerFinish } from './finish';
 import { handover } from './handover';
 import type { KindDefinition } from './kind';
 import { innerRough, outerRough } from './rough';
+import { innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
 import { wait } from './wait';
 import { withdraw } from './withdraw';
 
 /** One line adds a kind. */
-const CUTTING = [face, centre, drill, outerRough, innerRough, outerFinish, innerFinish, cutoff] as const;
+const CUTTING = [
+  face,
+  centre,
+  drill,
+  outerRough,
+  innerRough,
+  outerFinish,
+  innerFinish,
+  outerThread,
+  innerThread,
+  cutoff,
+] as const;
 
 type SchemasOf<T extends readonly unknown[]> = T extends readonly [infer H extends { schema: z.ZodObject }, ...infer R]
   ? [H['schema'], ...SchemasOf<R>]

@@ -69,6 +69,11 @@ export interface Place {
   readonly jawFront: number;
   /** Retract of the control's roughing cycle where a program cannot say it, mm. */
   readonly cycleRetract: number | null;
+  /** Head of the control's threading cycle; null for one without. */
+  readonly threadCycle: 'two-block' | 'one-block' | null;
+  /** Of the slide along Z: mm/min and mm/s². */
+  readonly rapidZ: number;
+  readonly acceleration: number;
   /** Smallest step of a length word of the control, mm. */
   readonly grid: number;
   readonly stockDiameter: number;
@@ -129,12 +134,13 @@ export const nothing = (findings: readonly Finding[]): Planned => ({
 export interface Field {
   readonly key: string;
   readonly label: string;
-  readonly group: 'Cut' | 'Span ends' | 'Output' | 'Depth' | 'Edge';
+  readonly group: 'Thread' | 'Cut' | 'Span ends' | 'Output' | 'Depth' | 'Edge';
   readonly help: string;
   readonly input:
     | { readonly kind: 'length'; readonly per?: 'side' | 'diameter'; readonly optional?: string }
     | { readonly kind: 'number'; readonly unit: string; readonly step: number }
     | { readonly kind: 'choice'; readonly options: readonly { readonly value: string; readonly label: string }[] }
-    | { readonly kind: 'toggle' };
+    | { readonly kind: 'toggle' }
+    | { readonly kind: 'text'; readonly placeholder: string };
   readonly showWhen?: { readonly key: string; readonly is: string | number | boolean };
 }

@@ -8,9 +8,10 @@ import {
   tangentAt,
   turningParameters,
 } from '../geometry';
+import { innerThreadCore, METRIC_THREADS, type ThreadSize, tapDrill } from '../threads';
 import type { Element, Part, Side } from './contour';
 import type { Feature, FeatureKind } from './feature';
-import { DIN76, innerReliefDiameter, innerThreadCore, METRIC_THREADS, type ThreadSize, tapDrill } from './standards';
+import { DIN76, innerReliefDiameter } from './standards';
 
 const round = (v: number): number => Math.round(v * 1e4) / 1e4;
 

@@ -1,50 +1,5 @@
 /** Sizes of standard shapes in mm, from the standards named. */
 
-export interface ThreadSize {
-  readonly nominal: number;
-  readonly pitch: number;
-  /** Coarse pitch of the nominal diameter. */
-  readonly coarse: boolean;
-}
-
-const coarse: readonly (readonly [number, number])[] = [
-  [3, 0.5],
-  [4, 0.7],
-  [5, 0.8],
-  [6, 1],
-  [8, 1.25],
-  [10, 1.5],
-  [12, 1.75],
-  [16, 2],
-  [20, 2.5],
-  [24, 3],
-  [30, 3.5],
-];
-const fine: readonly (readonly [number, number])[] = [
-  [8, 1],
-  [10, 1],
-  [10, 1.25],
-  [12, 1.25],
-  [12, 1.5],
-  [16, 1.5],
-  [20, 1.5],
-  [20, 2],
-  [24, 2],
-  [30, 1.5],
-  [30, 2],
-];
-
-/** ISO metric threads (ISO 261), coarse first. */
-export const METRIC_THREADS: readonly ThreadSize[] = [
-  ...coarse.map(([nominal, pitch]) => ({ nominal, pitch, coarse: true })),
-  ...fine.map(([nominal, pitch]) => ({ nominal, pitch, coarse: false })),
-];
-
-/** Core diameter of an inside thread, ISO 68-1: D1 = D − 1.082532 P. */
-export const innerThreadCore = (t: ThreadSize): number => t.nominal - 1.082532 * t.pitch;
-/** Tap drill: D − P. */
-export const tapDrill = (t: ThreadSize): number => t.nominal - t.pitch;
-
 /** DIN 76 outside thread relief, form A: dg = d − below, width g1 at least, g2 at most, radius; exit flank 30°. */
 export interface ThreadRelief {
   readonly pitch: number;

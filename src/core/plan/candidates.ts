@@ -47,6 +47,8 @@ export interface Candidate {
   readonly leaves: number;
   /** It works, but something needs attention: ranked behind those without. */
   readonly doubtful: boolean;
+  /** What it makes, where that has a name: the designation of a thread. */
+  readonly makes: string | null;
   /** Why it cannot, or what to know. */
   readonly reason: string | null;
   readonly operation: CuttingOperation;
@@ -69,6 +71,13 @@ export const channelOfTool = (job: Job, tool: string | null): string => {
   return (at && channelOfCarrier(job.machine, at.carrier)?.id) ?? job.machine.channels[0].id;
 };
 
+/** Greatest diameter of the picked elements, or of the whole side, mm. */
+const diameterOf = (part: Part, side: 'outer' | 'inner' | 'axis', span: PickedSpan): number => {
+  const list = side === 'inner' ? part.inner : part.outer;
+  const own = span ? list.filter((e) => e.id === span.from || e.id === span.to) : list;
+  return Math.max(1, ...own.flatMap((e) => [2 * e.curve.from.y, 2 * e.curve.to.y]));
+};
+
 /** A new operation with starting values from the material, the tool and the kind. */
 export const newOperation = (
   job: Job,
@@ -82,21 +91,25 @@ export const newOperation = (
   const data = startingData(job.material, definition.purpose);
   const drill = tool ? toolFacts(tool).onCentre : null;
   const bar = tool !== null && toolFacts(tool).slender !== null;
-  const cutting = drill
-    ? {
-        speed: {
-          mode: 'fixed',
-          value: Math.min(
-            job.holdings[holding].maxSpeed,
-            Math.max(1, Math.round((1000 * data.surfaceSpeed) / (Math.PI * drill.diameter) / 10) * 10),
-          ),
-        },
-        feed: Math.max(0.005, Math.round(data.feed * drill.diameter * 1000) / 1000),
-      }
-    : {
-        speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
-        feed: bar ? Math.round(data.feed * 50) / 100 : data.feed,
-      };
+  const part = partIn(job.part, { units: job.units, turned: job.holdings[holding].turned });
+  const turning = (diameter: number): object => ({
+    mode: 'fixed',
+    value: Math.min(
+      job.holdings[holding].maxSpeed,
+      Math.max(1, Math.round((1000 * data.surfaceSpeed * (bar ? 0.6 : 1)) / (Math.PI * diameter) / 10) * 10),
+    ),
+  });
+  const cutting = definition.leads
+    ? { speed: turning(diameterOf(part, definition.side, span)), feed: data.feed }
+    : drill
+      ? {
+          speed: turning(drill.diameter),
+          feed: Math.max(0.005, Math.round(data.feed * drill.diameter * 1000) / 1000),
+        }
+      : {
+          speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
+          feed: bar ? Math.round(data.feed * 50) / 100 : data.feed,
+        };
   return OperationSchema.parse({
     id,
     kind,
@@ -109,7 +122,8 @@ export const newOperation = (
     params: definition.starting({
       material: job.material,
       tool,
-      part: partIn(job.part, { units: job.units, turned: job.holdings[holding].turned }),
+      part,
+      span,
       depth: data.depth,
     }),
   }) as CuttingOperation;
@@ -130,6 +144,16 @@ const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; 
   };
   return { held, stockAt };
 };
+
+/** A thread goes on one element, once. */
+const threaded = (job: Job, holding: string, kind: CuttingKind, span: PickedSpan): boolean =>
+  span?.from !== span?.to ||
+  span === null ||
+  Object.values(job.operations).some(
+    (op) => op.kind === kind && op.holding === holding && isCutting(op) && op.span?.from === span.from,
+  );
+
+const madeBy = (op: CuttingOperation): string | null => ('thread' in op.params ? op.params.thread || null : null);
 
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
@@ -184,7 +208,9 @@ export function* candidateSteps(
   );
   for (const { kind, tool, job: trialJob, put } of pairs) {
     if (!kind.tools.includes(tool.kind)) continue;
+    if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const operation = newOperation(trialJob, kind.kind, tool, span, 'trial', holding);
+    if (kind.covers === 'thread' && madeBy(operation) === null) continue;
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
     const found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
@@ -192,7 +218,8 @@ export function* candidateSteps(
     if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
     const target = metalOf(stock, part, box, side);
     const left = metalOf(found.after, part, box, side);
-    const reach = kind.covers === 'sever' ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
+    const whole = kind.covers === 'sever' || kind.covers === 'thread';
+    const reach = whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
     const blocking =
       found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
@@ -209,6 +236,7 @@ export function* candidateSteps(
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined,
+      makes: madeBy(operation),
       reason: why ? wordFinding(why).message : idle ? 'It takes nothing off here.' : null,
       operation,
     };

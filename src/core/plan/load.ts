@@ -33,7 +33,8 @@ export const loadOf = (
 ): OperationLoad | null => {
   const spindle = job.machine.spindles.find((s) => s.id === place.spindle);
   const cuts = events.filter((e) => isMove(e) && e.purpose === 'cut' && e.kind !== 'rapid');
-  if (!spindle || cuts.length === 0) return null;
+  // the chip of a thread is no turning chip
+  if (!spindle || cuts.length === 0 || kindOf(op).leads) return null;
   let most = 0.1;
   let least = Number.POSITIVE_INFINITY;
   for (const e of cuts)

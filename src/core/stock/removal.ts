@@ -32,7 +32,8 @@ export const feedRuns = (moves: readonly Move[], section: ToolSection): FeedRun[
   const runs: FeedRun[] = [];
   let open: { first: number; last: number; path: Point[] } | null = null;
   for (const m of moves) {
-    if (m.event.kind === 'rapid') {
+    // a thread leaves its crest where it was: in the section it is a form on the surface
+    if (m.event.kind === 'rapid' || m.event.kind === 'thread') {
       if (open) runs.push(open);
       open = null;
       continue;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { ThreadEdge } from '../threads';
 import { angle as degrees, size } from '../units';
 import type { InsertGeometry } from './insert';
 import type { Mount } from './mount';
@@ -31,6 +32,13 @@ export const InsertCutterSchema = z.object({
   ...cutterBase,
 });
 
+/** How far a bar may stick out, in diameters, by what it is made of. */
+export const SLENDER = {
+  steel: { most: 4, name: 'a steel bar' },
+  carbide: { most: 6, name: 'a carbide bar' },
+  damped: { most: 10, name: 'a damped bar' },
+} as const;
+
 /** What other parts of the core ask of a tool, whatever its kind. */
 export interface ToolFacts {
   /** κ of the cutting edge, degrees. */
@@ -44,6 +52,8 @@ export interface ToolFacts {
   readonly slender: { readonly ratio: number; readonly most: number; readonly name: string } | null;
   /** Chips are shut in where it cuts. */
   readonly enclosed: boolean;
+  /** What a threading insert brings; none for others. */
+  readonly thread?: ThreadEdge & { readonly pitchMin: number; readonly pitchMax: number };
   /** How it stands in a carrier: across the axis of the work, or along it. */
   readonly stands: 'across' | 'along';
 }

@@ -5,6 +5,7 @@ import { boring } from './kinds/boring';
 import { centring } from './kinds/centring';
 import { cutoff } from './kinds/cutoff';
 import { drill } from './kinds/drill';
+import { threading, threadingBar } from './kinds/threading';
 import { turning } from './kinds/turning';
 import type { Mount } from './mount';
 
@@ -15,6 +16,8 @@ export const ToolSchema = z.discriminatedUnion('kind', [
   drill.schema,
   centring.schema,
   cutoff.schema,
+  threading.schema,
+  threadingBar.schema,
 ]);
 export type Tool = z.infer<typeof ToolSchema>;
 export type ToolOf<K extends Tool['kind']> = Extract<Tool, { kind: K }>;
@@ -22,7 +25,7 @@ export type ToolOf<K extends Tool['kind']> = Extract<Tool, { kind: K }>;
 type AnyToolKind = ToolKindDefinition<Tool['kind'], z.ZodType<Tool>>;
 
 const KINDS: { readonly [K in Tool['kind']]: AnyToolKind } = Object.fromEntries(
-  [turning, boring, drill, centring, cutoff].map((k) => [k.kind, k as unknown as AnyToolKind]),
+  [turning, boring, drill, centring, cutoff, threading, threadingBar].map((k) => [k.kind, k as unknown as AnyToolKind]),
 ) as Record<Tool['kind'], AnyToolKind>;
 
 export const toolKind = (tool: Pick<Tool, 'kind'>): AnyToolKind => KINDS[tool.kind];

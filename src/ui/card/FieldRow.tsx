@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import type { Field } from '@/core/operations';
 import { changeOperation, formulaOfOperation } from '../job/edits';
-import { Choice, type Formula, NumberField, Row, Toggle } from '../kit/controls';
+import { Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
 
 interface Shown {
   readonly id: string;
@@ -68,6 +68,18 @@ export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) =>
       return (
         <Row label={field.label} help={field.help}>
           <Toggle label={field.label} on={Boolean(value)} onChange={onChange} />
+        </Row>
+      );
+    case 'text':
+      return (
+        <Row label={field.label} help={field.help}>
+          <TextField
+            label={field.label}
+            className="w-28"
+            value={String(value ?? '')}
+            placeholder={field.input.placeholder}
+            onChange={onChange}
+          />
         </Row>
       );
     default:

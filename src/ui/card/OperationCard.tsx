@@ -14,7 +14,7 @@ import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
 import { FieldRow } from './FieldRow';
 
-const GROUPS = ['Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
+const GROUPS = ['Thread', 'Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
 
 /** Largest diameter that an operation cuts, mm. */
 const widest = (id: string): number | undefined =>
@@ -76,15 +76,17 @@ export const OperationCard = ({ id }: { id: string }) => {
           />
         </Row>
         <SpeedReached id={id} />
-        <Row label="Feed" unit="mm/rev">
-          <NumberField
-            label="Feed"
-            value={settled.cutting.feed}
-            formula={formulaFor('Feed', 'cutting.feed')}
-            onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)}
-            step={0.01}
-          />
-        </Row>
+        {!info.leads && (
+          <Row label="Feed" unit="mm/rev">
+            <NumberField
+              label="Feed"
+              value={settled.cutting.feed}
+              formula={formulaFor('Feed', 'cutting.feed')}
+              onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)}
+              step={0.01}
+            />
+          </Row>
+        )}
         <Row label="Speed mode">
           <Choice
             label="Speed mode"

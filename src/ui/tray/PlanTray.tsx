@@ -47,8 +47,8 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
           </span>
           {candidate.doubtful && <span className="block text-weld">▲ {candidate.reason}</span>}
           <span className="num block text-soft">
-            takes {(candidate.reach * 100).toFixed(0)} % · {longSeconds(candidate.seconds)}
-            {candidate.leaves > 0.5 ? ` · leaves ${candidate.leaves.toFixed(0)} mm³` : ''}
+            {candidate.makes ?? `takes ${(candidate.reach * 100).toFixed(0)} %`} · {longSeconds(candidate.seconds)}
+            {candidate.leaves > 0.5 && candidate.makes === null ? ` · leaves ${candidate.leaves.toFixed(0)} mm³` : ''}
           </span>
         </>
       ) : (
@@ -106,8 +106,10 @@ export const PlanTray = () => {
   const elements = held ? [...held.part.outer, ...held.part.inner] : [];
   const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
   const done = chosen.length > 0 && chosen.every((e) => finished.has(e.id));
-  const able = candidates?.filter((c) => c.reach > 0) ?? [];
-  const ranked = all ? (candidates ?? []) : (candidates ?? []).filter((c, i) => c.reach > 0 || i < able.length + 2);
+  // a finished span may still get its thread
+  const offered = (candidates ?? []).filter((c) => !done || c.makes !== null);
+  const able = offered.filter((c) => c.reach > 0);
+  const ranked = all ? offered : offered.filter((c, i) => c.reach > 0 || i < able.length + 2);
   // under the pointer nothing changes its place: what is found meanwhile comes behind
   const shown = over ? inOrder(ranked, standing.current) : ranked;
   useEffect(() => {
@@ -150,16 +152,16 @@ export const PlanTray = () => {
           </p>
         )}
         {searching && !done && <p className="text-soft">Trying every tool, those of the library too …</p>}
-        {!done && (
+        {(!done || able.length > 0) && (
           <div data-testid="candidates" onPointerEnter={() => setOver(true)} onPointerLeave={() => setOver(false)}>
             {candidates &&
               shown.map((c) => <CandidateCard key={nameOf(c)} candidate={c} index={candidates.indexOf(c)} />)}
             {candidates && able.length === 0 && !searching && (
               <p>No tool of the machine or the library takes metal here.</p>
             )}
-            {candidates && candidates.length > shown.length && (
+            {candidates && offered.length > shown.length && (
               <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
-                and {candidates.length - shown.length} that cannot
+                and {offered.length - shown.length} that cannot
               </button>
             )}
           </div>

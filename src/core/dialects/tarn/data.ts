@@ -21,6 +21,8 @@ export const DialectSchema = z.object({
     /** Retract of roughing where the program does not say it, mm: a setting of the control. */
     retract: z.number().positive().nullable(),
     peck: z.boolean(),
+    /** G76 in two blocks, or in one. */
+    threading: z.enum(['two-block', 'one-block']).nullable(),
   }),
   /** Wait in text: base number and whether channels go as a bit mask in P. */
   wait: z.object({ base: z.number().int(), mask: z.boolean() }),
@@ -64,7 +66,7 @@ const TARN_2: Dialect = {
   clampCode: 'G50',
   feedPerRevCode: 'G99',
   feedPerMinCode: 'G98',
-  cycles: { roughing: 'two-block', retract: null, peck: true },
+  cycles: { roughing: 'two-block', retract: null, peck: true, threading: 'two-block' },
   wait: { base: 100, mask: true },
   coolantOn: 'M8',
   coolantOff: 'M9',
@@ -91,7 +93,7 @@ export const TARN_DIALECTS: readonly Dialect[] = [
     ...TARN_2,
     id: 'tarn-1',
     name: 'Tarn 1',
-    cycles: { roughing: 'one-block', retract: 0.5, peck: true },
+    cycles: { roughing: 'one-block', retract: 0.5, peck: true, threading: 'one-block' },
     axes: ['X', 'Z', 'C'],
   },
   TARN_2,

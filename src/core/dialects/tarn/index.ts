@@ -42,6 +42,7 @@ export const TARN: Family<Dialect> = {
         limit: codeNumber(dialect.second.limit),
         unlimit: codeNumber(dialect.second.unlimit),
       },
+      threading: dialect.cycles.threading ?? 'two-block',
       roughing:
         dialect.cycles.roughing === 'one-block'
           ? { head: 'one-block', retract: dialect.cycles.retract ?? 0 }

@@ -4,6 +4,8 @@ import { feedOf, isMove, type MoveEvent } from '../../motion';
 import type { ChannelText, PostedLine, PostHead, PostProblem } from '../program';
 import type { Dialect } from './data';
 
+/** Decimals of a thread's lead. */
+const LEAD_DECIMALS = 6;
 /** Largest number that a control's display and words hold, mm. */
 const LARGEST = 99_999;
 
@@ -163,6 +165,13 @@ class Writer {
     return word;
   }
 
+  /** A lead is counted finer than a feed: what is rounded off adds up over the thread. */
+  private leadWord(value: number): string {
+    if (!Number.isFinite(value) || value <= 0 || value > LARGEST) this.refuse(`the lead ${value}`);
+    const text = String(Number(value.toFixed(LEAD_DECIMALS)));
+    return `F${this.dialect.trailingPoint && !text.includes('.') ? `${text}.` : text}`;
+  }
+
   private join(...words: string[]): string {
     return words.filter((w) => w !== '').join(' ');
   }
@@ -186,7 +195,7 @@ class Writer {
           this.join(
             'G32',
             this.place(e.to),
-            this.feedWord(e.lead),
+            this.leadWord(e.lead),
             e.startAngle ? `Q${Math.round(e.startAngle * 1000)}` : '',
           ),
           index,
@@ -440,6 +449,10 @@ class Writer {
       this.feed = '';
       return end + 1;
     }
+    if (cycle.kind === 'thread' && this.dialect.cycles.threading !== null) {
+      this.threadCycle(cycle, index);
+      return end + 1;
+    }
     if (cycle.kind === 'rough-along-z' && this.dialect.cycles.roughing !== 'none') {
       this.roughingCycle(events, index, end, cycle);
       return end + 1;
@@ -456,6 +469,40 @@ class Writer {
       }
     }
     return index + 1;
+  }
+
+  /** G76 counts heights in whole µm where its head has two blocks, in mm where it has one. */
+  private threadCycle(c: Extract<CycleSpec, { kind: 'thread' }>, index: number): void {
+    const um = (v: number): string => String(Math.round(v * 1000));
+    const two = (v: number): string => String(Math.round(v)).padStart(2, '0');
+    const place = `X${this.number(this.rounded(c.end.X * 2))} Z${this.number(this.rounded(c.end.Z))}`;
+    // the taper runs from the start to the end: their radii, the first less the last
+    const slope = Math.abs(c.taper) > 1e-9 ? -c.taper : 0;
+    if (this.dialect.cycles.threading === 'two-block') {
+      const head = `P${two(c.springPasses + 1)}00${two(c.angle)}`;
+      this.line(`G76 ${head} Q${um(c.least)} R${this.number(c.finish)}`, index);
+      this.line(
+        this.join(
+          `G76 ${place}`,
+          slope === 0 ? '' : `R${this.number(slope)}`,
+          `P${um(c.height)} Q${um(c.first)}`,
+          this.leadWord(c.lead),
+        ),
+        index,
+      );
+    } else
+      this.line(
+        this.join(
+          `G76 ${place}`,
+          slope === 0 ? '' : `I${this.number(slope)}`,
+          `K${this.number(c.height)} D${this.number(c.first)} A${Math.round(c.angle)} P1`,
+          this.leadWord(c.lead),
+        ),
+        index,
+      );
+    this.at = { ...this.at, X: this.rounded(c.start.X * 2), Z: this.rounded(c.start.Z) };
+    this.motion = '';
+    this.feed = '';
   }
 
   private roughingCycle(

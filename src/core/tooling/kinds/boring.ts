@@ -1,7 +1,16 @@
 import { z } from 'zod';
 import { type Point, point, radians, scale } from '../../geometry';
 import { decodeInsert, type InsertGeometry } from '../insert';
-import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, insertFields, length } from '../kind';
+import {
+  angle,
+  assemblyBase,
+  defineTool,
+  HandSchema,
+  InsertCutterSchema,
+  insertFields,
+  length,
+  SLENDER,
+} from '../kind';
 import { box, insertShape, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
 
 const BoringSchema = z.object({
@@ -21,13 +30,6 @@ const BoringSchema = z.object({
   }),
 });
 type BoringTool = z.infer<typeof BoringSchema>;
-
-/** How far a bar may stick out, in diameters, by what it is made of. */
-const STILL: Readonly<Record<BoringTool['holder']['material'], { most: number; name: string }>> = {
-  steel: { most: 4, name: 'a steel bar' },
-  carbide: { most: 6, name: 'a carbide bar' },
-  damped: { most: 10, name: 'a damped bar' },
-};
 
 const section = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
   const down = (p: Point): Point => point(p.x, -p.y);
@@ -83,7 +85,7 @@ export const boring = defineTool({
       insert: insert.ok ? insert.insert : null,
       onCentre: null,
       bladeWidth: 0,
-      slender: { ratio: t.stickOut / t.holder.diameter, ...STILL[t.holder.material] },
+      slender: { ratio: t.stickOut / t.holder.diameter, ...SLENDER[t.holder.material] },
       enclosed: false,
       stands: 'along',
     };

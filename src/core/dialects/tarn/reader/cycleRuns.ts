@@ -108,6 +108,73 @@ export class Cycles extends Contours {
     this.pending = [];
   }
 
+  /** A thread wants one speed: with constant surface speed the passes would not meet. */
+  protected steady(b: Block): void {
+    if (this.surface)
+      this.complain(b.line, 'The spindle has constant surface speed; a thread needs one speed. Write G97.');
+    if (this.turning === 'stop') this.complain(b.line, 'The spindle stands still. Start it before the thread.');
+  }
+
+  protected threadingCycle(b: Block): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const one = this.settings.threading === 'one-block';
+    if (!one && get('X') === undefined && get('Z') === undefined) {
+      const digits = Math.round(get('P') ?? -1);
+      this.thread = {
+        repeats: Math.floor(digits / 10_000),
+        angle: digits % 100,
+        least: (get('Q') ?? 0) / 1000,
+        finish: get('R') ?? 0,
+      };
+      if (digits < 10_000 || Math.floor(digits / 100) % 100 !== 0)
+        this.complain(b.line, 'The first G76 block names no six digits mm00aa with mm at least 01. Correct P.');
+      return;
+    }
+    const head = one ? { repeats: 0, angle: get('A') ?? 0, least: 0.05, finish: 0 } : this.thread;
+    const height = one ? (get('K') ?? 0) : (get('P') ?? 0) / 1000;
+    const first = one ? (get('D') ?? 0) : (get('Q') ?? 0) / 1000;
+    const lead = get('F') ?? 0;
+    const [X, Z] = [get('X'), get('Z')];
+    const wrong = !head
+      ? 'The first G76 block is missing. Write G76 P Q R before it.'
+      : X === undefined || Z === undefined
+        ? 'G76 names no end. Write X and Z.'
+        : !(height > 0) || !(first > 0) || !(lead > 0)
+          ? `G76 needs a height, a first depth and a lead above 0. Write ${one ? 'K, D' : 'P, Q'} and F.`
+          : ![0, 29, 30, 55, 60, 80].includes(head.angle)
+            ? `G76 comes in at 0, 29, 30, 55, 60 or 80°, not at ${head.angle}°.`
+            : height / Math.max(head.least, first / 200) > MOST_PASSES
+              ? 'G76 would need too many passes. Correct its depths.'
+              : null;
+    if (wrong || !head || X === undefined || Z === undefined) {
+      this.complain(b.line, wrong ?? 'G76 cannot be read.');
+      return;
+    }
+    this.known(b);
+    this.steady(b);
+    const start = this.at;
+    const end = point(Z, X / 2);
+    const out = start.y > end.y ? 1 : -1;
+    const slope = (one ? get('I') : get('R')) ?? 0;
+    const depths: number[] = [];
+    const rough = height - head.finish;
+    for (let d = 0; d < rough - 1e-9 && depths.length < MOST_PASSES; ) {
+      d = Math.min(rough, Math.max(first * Math.sqrt(depths.length + 1), d + head.least));
+      depths.push(d);
+    }
+    for (let k = 0; k < head.repeats; k++) depths.push(height);
+    for (const d of depths) {
+      const shift = Math.sign(end.x - start.x) * d * Math.tan(((head.angle / 2) * Math.PI) / 180);
+      const r = end.y + out * (height - d);
+      this.rapidTo(point(start.x + shift, start.y), b.line);
+      this.rapidTo(point(start.x + shift, r + slope), b.line);
+      this.emit({ kind: 'thread', to: { X: r, Z: end.x }, lead, startAngle: 0 }, b.line);
+      this.at = point(end.x, r);
+      this.rapidTo(point(end.x, start.y), b.line);
+      this.rapidTo(start, b.line);
+    }
+  }
+
   protected peckCycle(b: Block, before: Canned | null): void {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     this.known(b);

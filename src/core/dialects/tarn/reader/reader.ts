@@ -9,7 +9,7 @@ import type { Block } from './words';
 export type { ReaderSettings } from './slides';
 
 const KNOWN_G = new Set([
-  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 80, 83, 96, 97, 98, 99,
+  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 76, 80, 83, 96, 97, 98, 99,
 ]);
 /** Problems after which nothing more is told. */
 const MOST_PROBLEMS = 200;
@@ -70,6 +70,10 @@ class Interpreter extends Cycles {
       this.finishingCycle(b, i);
       return i + 1;
     }
+    if (codes.includes(76)) {
+      this.threadingCycle(b);
+      return i + 1;
+    }
     if (codes.includes(28)) {
       this.home(b);
       return i + 1;
@@ -79,7 +83,8 @@ class Interpreter extends Cycles {
       this.emit({ kind: 'dwell', seconds: p !== undefined ? p / 1000 : (get('X') ?? get('U') ?? 0) }, b.line);
       return i + 1;
     }
-    if (get('F') !== undefined) this.feed = get('F') as number;
+    // the lead of a thread is no feed of later moves
+    if (get('F') !== undefined && !codes.includes(32)) this.feed = get('F') as number;
     this.modes(codes);
     this.spindleWords(b, codes);
     this.toolWord(b);
@@ -276,8 +281,9 @@ class Interpreter extends Cycles {
       return;
     }
     if (this.motion === 32) {
-      const lead = b.words.find((w) => w.letter === 'F')?.value ?? this.feed;
+      const lead = b.words.find((w) => w.letter === 'F')?.value ?? 0;
       if (lead <= 0) this.complain(b.line, 'The thread has no lead. Add F.');
+      this.steady(b);
       const startAngle = (b.words.find((w) => w.letter === 'Q')?.value ?? 0) / 1000;
       this.emit({ kind: 'thread', to: { X: end.y, Z: end.x }, lead, startAngle }, b.line);
       this.at = end;

@@ -25,6 +25,8 @@ export interface ReaderSettings extends ControlSettings {
     readonly limit: number;
     readonly unlimit: number;
   } | null;
+  /** Whether the head of G76 has two blocks, or one. */
+  readonly threading: 'two-block' | 'one-block';
   /** Whether depth and retract of G71 stand in a block of their own, or the depth in its one block; then the retract is the control's, mm. */
   readonly roughing: { readonly head: 'two-block' } | { readonly head: 'one-block'; readonly retract: number };
 }
@@ -84,6 +86,8 @@ export class Slides {
   protected pending: ContourStep[] = [];
   protected pendingStart: { from: Point; line: number; rapid: boolean } | null = null;
   protected roughing: { depth: number; retract: number } | null = null;
+  /** What the first block of G76 has said: lengths in mm. */
+  protected thread: { repeats: number; angle: number; least: number; finish: number } | null = null;
   protected canned: Canned | null = null;
   protected contourPoint: Point = point(0, 0);
 

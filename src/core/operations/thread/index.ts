@@ -1,0 +1,318 @@
+import { type Finding, note } from '../../findings';
+import { type Point, point } from '../../geometry';
+import {
+  firstDepthFor,
+  infeedDepths,
+  infeedShift,
+  METRIC_THREADS,
+  MOST_THREAD_PASSES,
+  runInLength,
+  type ThreadForm,
+  threadByName,
+  threadDepth,
+} from '../../threads';
+import { toolFacts } from '../../tooling';
+import { closeOperation, EventList, openOperation } from '../events';
+import { INNER, OUTER } from '../frame';
+import { defineKind, type Need, type Starting } from '../kind';
+import { spanRange, viewOf } from '../turning';
+import { nothing, type Planned, type Seen } from '../types';
+import { type CycleQuestion, threadCycle } from './cycle';
+import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
+import { InnerThreadSchema, OuterThreadSchema, type ThreadOperation, threadFields } from './schema';
+
+const round = (v: number): number => Math.round(v * 1000) / 1000;
+const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
+
+/** What stands against thread, insert and surface, before any path. */
+const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: ThreadLine, surface: number): Finding[] => {
+  const found: Finding[] = [];
+  const side = op.kind === 'outer-thread' ? 'outer' : 'inner';
+  const edge = toolFacts(seen.tool).thread;
+  if (!edge) return found;
+  if (Math.abs(edge.angle - form.angle) > 0.1)
+    found.push(
+      note('blocking', 'thread-flanks', op.id, { thread: form.designation, needs: form.angle, found: edge.angle }),
+    );
+  else if (form.pitch < edge.pitchMin - 1e-6 || form.pitch > edge.pitchMax + 1e-6)
+    found.push(
+      note('blocking', 'thread-pitch', op.id, {
+        thread: form.designation,
+        pitch: form.pitch,
+        least: edge.pitchMin,
+        most: edge.pitchMax,
+      }),
+    );
+  const crest = 2 * Math.abs(t.crest(t.front));
+  const slack = 0.15 * form.pitch;
+  const [least, most] = side === 'outer' ? [crest - slack, crest + 0.02] : [crest - 0.02, crest + slack * 1.4];
+  if (form.taper === 0 && (surface < least - 1e-6 || surface > most + 1e-6))
+    found.push(note('attention', 'thread-diameter', op.id, { thread: form.designation, found: surface, least, most }));
+  if (op.params.depth !== null) {
+    const by = threadDepth(form, side, edge);
+    if (Math.abs(op.params.depth - by) > 0.02 * form.pitch)
+      found.push(
+        note('attention', 'thread-depth', op.id, { typed: op.params.depth, by, off: op.params.depth - by }, null, {
+          remedy: { label: 'Depth by the standard', set: { [`/operations/${op.id}/params/depth`]: null } },
+        }),
+      );
+  }
+  return found;
+};
+
+/** Where the passes begin and end along the frame, and what is wrong with that. */
+const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, speed: number, toChuck: boolean) => {
+  const view = viewOf(seen);
+  const { runIn, runOut, length, infeed, infeedAngle } = op.params;
+  // passes along the flank begin further on: the last of them needs its run-in too
+  const shift =
+    infeed === 'straight' ? 0 : (infeed === 'flank' ? 1 : 2) * t.depth * Math.tan((infeedAngle * Math.PI) / 180);
+  const needed = Math.max(runInLength(speed, lead, seen.place.acceleration) + 0.1, seen.place.safeDistance, lead);
+  const before = (runIn ?? upward(needed)) + shift;
+  const after = runOut ?? (length === null ? lead : 0);
+  const free = freeAlong(seen, view, t, length === null, Math.max(before, after) + 20);
+  const way = toChuck ? -1 : 1;
+  const start = firstMetal(seen, view, t, way);
+  const end = toChuck ? t.back : t.front;
+  const findings: Finding[] = [];
+  const place = (u: number): Point => view.frame.map(point(u, t.crest(u)));
+  const middle = (t.front + t.back) / 2;
+  const from = freeUntil(free, middle, start - way * before);
+  const room = -way * (from - start);
+  if (room < before - 2e-3)
+    findings.push(
+      note(
+        'blocking',
+        'thread-run-in',
+        op.id,
+        { free: Math.max(0, room - shift), needed: before - shift },
+        place(start),
+      ),
+    );
+  else if (runIn !== null && runIn < needed - 0.1)
+    findings.push(
+      note('attention', 'thread-run-in-short', op.id, { given: runIn, needed: upward(needed) }, place(start)),
+    );
+  const reached = freeUntil(free, middle, end + way * after);
+  const beyond = way * (reached - end);
+  if (beyond < -0.02) findings.push(note('attention', 'thread-short', op.id, { missing: -beyond }, place(end)));
+  else if (runOut !== null && beyond < runOut - 2e-3)
+    findings.push(note('attention', 'thread-run-out', op.id, { given: runOut, free: Math.max(0, beyond) }, place(end)));
+  return { from: round(start - way * before), to: round(reached), way, findings, view };
+};
+
+const planThread = (op: ThreadOperation, seen: Seen): Planned => {
+  const { params } = op;
+  const side = op.kind === 'outer-thread' ? 'outer' : 'inner';
+  const form = threadByName(params.thread);
+  if (!form) return nothing([note('blocking', 'thread-unknown', op.id, { name: params.thread })]);
+  const { frame, noseRadius } = viewOf(seen);
+  const range = spanRange(seen, frame);
+  if (!range) return nothing([note('blocking', seen.contour.present ? 'span-lost' : 'no-bore', op.id, {})]);
+  const { speed } = op.cutting;
+  const fixed = Math.round(Math.min(seen.place.clamp, (1000 * speed.value) / (Math.PI * form.major)));
+  if (speed.mode === 'surface')
+    return nothing([
+      note('blocking', 'thread-needs-speed', op.id, {}, null, {
+        remedy: {
+          label: `${fixed} rev/min`,
+          set: { [`/operations/${op.id}/cutting/speed`]: { mode: 'fixed', value: fixed } },
+        },
+      }),
+    ]);
+  const t = threadLine(form, side, seen, range, params.length, params.depth);
+  const surface = 2 * Math.abs(range.maxV);
+  const findings = formFindings(op, seen, form, t, surface);
+  const lead = form.pitch * params.starts;
+  const turns = Math.min(speed.value, seen.place.clamp);
+  if (turns * lead > seen.place.rapidZ) {
+    const most = Math.floor(seen.place.rapidZ / lead / 10) * 10;
+    findings.push(
+      note('blocking', 'thread-too-fast', op.id, { speed: turns, most, lead }, null, {
+        remedy: { label: `${most} rev/min`, set: { [`/operations/${op.id}/cutting/speed/value`]: most } },
+      }),
+    );
+  }
+  if (findings.some((f) => f.severity === 'blocking')) return nothing(findings);
+  // a right-hand thread: forward toward the chuck, or in reverse away from it (machining.md)
+  const toChuck = (params.hand === 'right') === (seen.section.spindle === 'forward');
+  const run = ends(op, seen, t, lead, turns, toChuck);
+  findings.push(...run.findings);
+  if (run.findings.some((f) => f.severity === 'blocking')) return nothing(findings);
+  const first = round(
+    params.first ?? (params.mode === 'fixed' ? t.depth / params.passes : firstDepthFor(t.depth, params.passes)),
+  );
+  const infeed = { depth: t.depth, first, least: round(params.least), finish: round(params.finish), mode: params.mode };
+  const asked: CycleQuestion = { op, seen, form, depths: infeed };
+  const cycle = params.output === 'cycle' ? threadCycle(asked) : null;
+  if (cycle && 'reason' in cycle) findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
+  const asCycle = cycle !== null && !('reason' in cycle);
+  const depths = infeedDepths(infeed, !asCycle);
+  if (!depths)
+    return nothing([
+      ...findings,
+      note('blocking', 'too-much-work', op.id, {
+        what: 'The number of passes',
+        number: t.depth / Math.max(1e-6, infeed.least),
+        most: MOST_THREAD_PASSES,
+      }),
+    ]);
+  const all = [...depths, ...Array.from({ length: params.springPasses }, () => t.depth)];
+
+  const list = new EventList(op.id, seen.section.tip);
+  const safe = seen.place.safeDistance;
+  const [low, high] = [Math.min(run.from, run.to), Math.max(run.from, run.to)];
+  const top = Math.max(seen.metal.top(low - noseRadius, high + noseRadius), t.crest(run.from), t.crest(run.to));
+  // the tip's own places lie on the control's grid: the cycle counts from them
+  const clear = round(top + safe) + noseRadius;
+  const gate = Math.max(seen.metal.right, seen.contour.front, high) + noseRadius + safe * 3;
+  const at = (u: number, v: number): Point => frame.map(point(u, v));
+  openOperation(list, seen, op.cutting);
+  list.rapid('approach', at(gate, clear));
+  list.rapid('approach', at(run.from, clear));
+  if (asCycle)
+    list.add('cut', {
+      kind: 'cycle',
+      cycle: {
+        kind: 'thread',
+        inside: side === 'inner',
+        start: list.tipOf(at(run.from, clear)),
+        end: list.tipOf(at(run.to, t.root(run.to) + noseRadius)),
+        height: t.depth,
+        first: infeed.first,
+        least: infeed.least,
+        finish: infeed.finish,
+        springPasses: params.springPasses,
+        angle: params.infeed === 'straight' ? 0 : params.infeedAngle * 2,
+        lead,
+        taper: Math.abs(t.root(run.to)) - Math.abs(t.root(run.from)),
+      },
+    });
+  const crest = [at(run.from, t.crest(run.from)), at(run.to, t.crest(run.to))].map((p) => ({ X: p.y, Z: p.x }));
+  all.forEach((depth, i) => {
+    const shift = run.way * infeedShift(params.infeed, depth, t.depth, params.infeedAngle, i + 1);
+    const v = (u: number): number => t.crest(u) - depth + noseRadius;
+    for (let k = 0; k < params.starts; k++) {
+      list.rapid('link', at(run.from + shift, clear));
+      list.rapid('approach', at(run.from + shift, v(run.from)));
+      list.thread(at(run.to, v(run.to)), lead, (360 * k) / params.starts, [crest[0], crest[1]]);
+      list.rapid('retract', at(run.to, clear));
+      list.rapid('link', at(run.from, clear));
+    }
+  });
+  if (asCycle) list.add('cut', { kind: 'cycle-end' });
+  list.rapid('retract', at(gate, clear));
+  closeOperation(list, seen);
+  return { events: list.events, findings, depth: depths[0], contourKey: null };
+};
+
+const validate = ({ params }: ThreadOperation, need: Need): void => {
+  const whole = (v: number): boolean => Number.isInteger(v);
+  need(
+    whole(params.starts) && params.starts >= 1 && params.starts <= 12,
+    'Starts',
+    params.starts,
+    'a whole number, 1 to 12',
+  );
+  need(
+    whole(params.passes) && params.passes >= 1 && params.passes <= 100,
+    'Passes',
+    params.passes,
+    'a whole number, 1 to 100',
+  );
+  need(
+    whole(params.springPasses) && params.springPasses >= 0 && params.springPasses <= 10,
+    'Spring passes',
+    params.springPasses,
+    'a whole number, 0 to 10',
+  );
+  need(params.length === null || params.length > 0, 'Length', params.length ?? 0, 'above 0');
+  need(
+    params.depth === null || (params.depth > 0 && params.depth < 50),
+    'Depth',
+    params.depth ?? 0,
+    'above 0 and below 50 mm',
+  );
+  need(params.first === null || params.first > 0, 'First depth', params.first ?? 0, 'above 0');
+  need(params.least >= 0.005, 'Least depth', params.least, 'at least 0.005 mm');
+  need(params.finish >= 0 && params.finish < 1, 'Last pass', params.finish, '0 to below 1 mm');
+  need(params.infeedAngle >= 0 && params.infeedAngle <= 45, 'Infeed angle', params.infeedAngle, '0 to 45°');
+  need(params.runIn === null || params.runIn >= 0, 'Run-in', params.runIn ?? 0, '0 or more');
+  need(params.runOut === null || params.runOut >= 0, 'Run-out', params.runOut ?? 0, '0 or more');
+};
+
+/** Usual number of passes for a pitch. */
+const passesFor = (pitch: number): number => Math.max(4, Math.round(3.2 + 2.9 * pitch));
+
+/** A thread that the picked element has room for, from its diameter and what the insert cuts. */
+const guess = ({ part, span, tool }: Starting, side: 'outer' | 'inner'): ThreadForm | null => {
+  const list = side === 'outer' ? part.outer : part.inner;
+  const i = span ? list.findIndex((e) => e.id === span.from) : -1;
+  const e = list[i];
+  if (e?.curve.kind !== 'line' || Math.abs(e.curve.to.y - e.curve.from.y) > 1e-6) return null;
+  const edge = tool ? toolFacts(tool).thread : undefined;
+  const diameter = 2 * e.curve.from.y;
+  const fits = METRIC_THREADS.flatMap((size) => {
+    const form = threadByName(`M${size.nominal}x${size.pitch}`);
+    if (!form) return [];
+    if (edge && (size.pitch < edge.pitchMin - 1e-6 || size.pitch > edge.pitchMax + 1e-6)) return [];
+    const off = side === 'outer' ? form.major - diameter : diameter - form.minor;
+    return off > -0.03 && off < 0.2 * size.pitch ? [{ form, off }] : [];
+  });
+  fits.sort((a, b) => a.off - b.off || b.form.pitch - a.form.pitch);
+  return fits[0]?.form ?? null;
+};
+
+const starting =
+  (side: 'outer' | 'inner') =>
+  (facts: Starting): Record<string, unknown> => {
+    const form = guess(facts, side);
+    if (!form) return {};
+    return {
+      thread: form.designation,
+      passes: passesFor(form.pitch),
+      infeedAngle: form.angle / 2 - 2.5,
+    };
+  };
+
+const common = {
+  fields: threadFields,
+  purpose: 'thread',
+  target: 'span',
+  covers: 'thread',
+  needsHole: false,
+  deep: false,
+  leads: true,
+  validate,
+  plan: planThread,
+} as const;
+
+export const outerThread = defineKind({
+  ...common,
+  kind: 'outer-thread',
+  schema: OuterThreadSchema,
+  label: 'Outside thread',
+  short: 'thread',
+  tools: ['threading'],
+  needs: 'an outside threading tool',
+  side: 'outer',
+  rank: 70,
+  offeredFor: ['outer'],
+  starting: starting('outer'),
+  frame: () => OUTER,
+});
+
+export const innerThread = defineKind({
+  ...common,
+  kind: 'inner-thread',
+  schema: InnerThreadSchema,
+  label: 'Inside thread',
+  short: 'inside thread',
+  tools: ['threading-bar'],
+  needs: 'an inside threading bar',
+  side: 'inner',
+  rank: 75,
+  offeredFor: ['inner'],
+  starting: starting('inner'),
+  frame: () => INNER,
+});

@@ -1,0 +1,125 @@
+import { type Curve, clipGraph, heightAt, joinGraph, line, point, type RoundedPolygon } from '../../geometry';
+import { type ThreadForm, threadDepth } from '../../threads';
+import { deepestPositions, toolFacts } from '../../tooling';
+import { rightward } from '../frame';
+import { groundOf, type SpanRange, type View } from '../turning';
+import type { Seen } from '../types';
+
+/** A thread where it lies, in the frame. */
+export interface ThreadLine {
+  readonly front: number;
+  readonly back: number;
+  /** Depth to the lowest place of the nose, mm. */
+  readonly depth: number;
+  readonly crest: (u: number) => number;
+  readonly root: (u: number) => number;
+}
+
+export const threadLine = (
+  form: ThreadForm,
+  side: 'outer' | 'inner',
+  seen: Seen,
+  range: SpanRange,
+  length: number | null,
+  depth: number | null,
+): ThreadLine => {
+  const edge = toolFacts(seen.tool).thread ?? { angle: form.angle, noseRadius: 0, profile: 'partial' as const };
+  const h = Math.round((depth ?? threadDepth(form, side, edge)) * 1000) / 1000;
+  const front = range.maxU;
+  const slope = form.taper / 2;
+  // an outside taper grows toward the chuck, a bore's shrinks; in the frame of a bore v is −r
+  const crest = (u: number): number =>
+    side === 'outer' ? form.major / 2 + slope * (front - u) : -(form.minor / 2 - slope * (front - u));
+  const back = length === null ? range.minU : Math.max(range.minU, front - length);
+  return { front, back, depth: h, crest, root: (u) => crest(u) - h };
+};
+
+const STEP = 0.02;
+/** A surface that rises less than this is no wall, mm. */
+const LEVEL = 1e-3;
+
+/**
+ * The part with the thread's own room taken out: the span down to the root, what falls away from its ends (a chamfer, the
+ * flank of a relief), and in front all that is not higher than the crest.
+ */
+const openedGround = (ground: readonly Curve[], t: ThreadLine, whole: boolean, flank: number): Curve[] => {
+  if (ground.length === 0) return [];
+  const left = ground[0].from.x;
+  const right = ground[ground.length - 1].to.x;
+  const height = (u: number): number => heightAt(ground, u) ?? Number.NEGATIVE_INFINITY;
+  let to = t.front;
+  while (to < right && height(to + STEP) <= t.crest(to + STEP) + LEVEL) to += STEP;
+  to = Math.min(to, right);
+  let from = t.back;
+  // the V of the last turn is as wide as its flanks
+  if (!whole) from = Math.max(left, t.back - flank);
+  else while (from > left && height(from - STEP) < height(from) - 1e-6) from -= STEP;
+  return joinGraph([
+    ...clipGraph(ground, left, from),
+    line(point(from, t.root(from) - 0.05), point(to, t.root(to) - 0.05)),
+    ...clipGraph(ground, to, right),
+  ]);
+};
+
+/** Where the nose first meets the part on its way at the thread's root, coming from the front (`way` −1) or from behind. */
+export const firstMetal = (seen: Seen, view: View, t: ThreadLine, way: 1 | -1): number => {
+  const ground = groundOf(seen, view.frame, 0);
+  const begin = way < 0 ? t.front : t.back;
+  const rises = (u: number): boolean => {
+    const v = heightAt(ground, u);
+    return v !== null && v > t.root(u) && v <= t.crest(u) + LEVEL;
+  };
+  let u = begin;
+  while (rises(u - way * STEP)) u -= way * STEP;
+  return u;
+};
+
+/** Where the nose may run at the thread's root: tells for a place along the frame whether anything but the thread is met there. */
+export const freeAlong = (
+  seen: Seen,
+  view: View,
+  t: ThreadLine,
+  whole: boolean,
+  reach: number,
+): ((u: number) => boolean) => {
+  const half = Math.max(...view.cutting.flatMap((s) => s.points.map((p) => Math.abs(p.x) + s.radius)));
+  const opened = openedGround(groundOf(seen, view.frame, 0), t, whole, half + 0.05);
+  const [from, to] = [t.back - reach, t.front + reach];
+  const grown =
+    (by: number) =>
+    (s: RoundedPolygon): RoundedPolygon => ({ points: s.points, radius: s.radius + by });
+  const shapes = [...view.cutting, ...view.holder.map(grown(0.05))];
+  const all = [...view.cutting, ...view.holder].map(grown(0.5));
+  const fixed = (seen.fixtures?.upperPoints(0, from - 300, to + 300) ?? []).flatMap((p, i, list) =>
+    i === 0 ? [] : [line(list[i - 1], p)],
+  );
+  const floors = [
+    opened.length > 0 ? deepestPositions(opened, shapes, from, to) : [],
+    fixed.length > 0 ? deepestPositions(rightward(fixed), all, from, to) : [],
+  ];
+  return (u) => {
+    const level = t.root(u) + view.noseRadius;
+    return floors.every((f) => (heightAt(f, u) ?? Number.NEGATIVE_INFINITY) <= level + 2e-3);
+  };
+};
+
+/** How far from `from` toward `to` the way is free, bisected to 1 µm. */
+export const freeUntil = (free: (u: number) => boolean, from: number, to: number): number => {
+  const way = Math.sign(to - from);
+  if (!free(from)) return from;
+  let good = from;
+  for (;;) {
+    if (way * (to - good) <= 1e-9) return to;
+    const next = way * (to - (good + way * 0.05)) <= 0 ? to : good + way * 0.05;
+    if (!free(next)) {
+      let bad = next;
+      while (Math.abs(bad - good) > 1e-3) {
+        const m = (good + bad) / 2;
+        if (free(m)) good = m;
+        else bad = m;
+      }
+      return good;
+    }
+    good = next;
+  }
+};

@@ -1,0 +1,3 @@
+export * from './form';
+export * from './infeed';
+export * from './standards';
