@@ -66,7 +66,7 @@ export interface MotionCheck {
 
 /** Side from which a tool works, by its section alone. */
 export const frameOfTool = (section: ToolSection): Frame['name'] =>
-  [1, 2, 6].includes(section.tipNumber) ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer';
+  section.works ?? ([1, 2, 6].includes(section.tipNumber) ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer');
 
 /** Bounds of regions that are asked for again and again. */
 const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));

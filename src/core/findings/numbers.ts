@@ -53,6 +53,9 @@ export interface FindingNumbers {
   'bore-shallow': { missing: number };
   'bar-too-thick': { missing: number; bore: number };
   'centre-mouth': { mouth: number; least: number; most: number };
+  // grooves
+  'groove-narrow': { width: number; blade: number; depth: number };
+  'face-groove-range': { inner: number; outer: number; least: number; most: number };
   // threads
   'thread-unknown': { name: string };
   'thread-flanks': { thread: string; needs: number; found: number };

@@ -192,6 +192,17 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Ask for another mouth, or take a centre drill of another size.',
   }),
+  'groove-narrow': (k) => ({
+    message:
+      k.depth > 0
+        ? `The blade of ${n(k.blade)} mm does not come to the floor of the groove: ${n(k.depth, 3)} mm stay.`
+        : `The groove is ${n(k.width)} mm wide; the blade has ${n(k.blade)}.`,
+    remedy: 'Take a narrower blade, or one with a smaller corner radius.',
+  }),
+  'face-groove-range': (k) => ({
+    message: `The first plunge would have an outer diameter of ${n(k.inner)} to ${n(k.outer)}; the blade has room from ⌀${n(k.least)} to ⌀${n(k.most)}.`,
+    remedy: 'Take a face blade for this diameter.',
+  }),
   'thread-unknown': (k) => ({
     message: k.name ? `“${k.name}” is no thread that is known here.` : 'The operation names no thread.',
     remedy:

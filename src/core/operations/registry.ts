@@ -8,6 +8,7 @@ import { drill } from './drill';
 import { eject } from './eject';
 import { face } from './face';
 import { innerFinish, outerFinish } from './finish';
+import { faceGroove, innerGroove, outerGroove } from './groove';
 import { handover } from './handover';
 import type { KindDefinition } from './kind';
 import { innerRough, outerRough } from './rough';
@@ -25,6 +26,9 @@ const CUTTING = [
   innerRough,
   outerFinish,
   innerFinish,
+  outerGroove,
+  faceGroove,
+  innerGroove,
   outerThread,
   innerThread,
   cutoff,

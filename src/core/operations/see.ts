@@ -119,7 +119,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
         : 0,
     cycleContours: at.cycleContours,
   };
-  if (kind.side === 'axis' || frame === FACE) return { ...common, contour: bare, metal, fixtures };
+  if (kind.side === 'axis' || (frame === FACE && kind.target === 'none'))
+    return { ...common, contour: bare, metal, fixtures };
   const span = kind.target === 'span' ? spanOf(elements, op) : elements;
   if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
   const e = extent(span);
@@ -127,8 +128,9 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const contour = contourOf(part, { side: kind.side, span, min: behind });
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
-  const seen = side(metal);
-  const beside = fixtures && side(fixtures);
+  // from the front all metal is in the way
+  const seen = frame === FACE ? metal : side(metal);
+  const beside = frame === FACE ? fixtures : fixtures && side(fixtures);
   return { ...common, contour, metal: seen, fixtures: beside };
 };
 

@@ -194,12 +194,19 @@ export function* candidateSteps(
   const severed = Object.values(job.operations).some(
     (op) => op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever',
   );
-  const box = spanBox(part, span, side);
+  /** What a kind would be pointed at, and the box of that. */
+  const aims = new Map(
+    CUTTING_KINDS.map((kind) => {
+      const aim = kind.spanFor ? kind.spanFor(part, span) : span;
+      return [kind.kind, { aim, box: spanBox(part, aim, side) }] as const;
+    }),
+  );
   const tools = toolsToTry(job, holding, shelf);
   const kinds = CUTTING_KINDS.filter(
     (kind) =>
       kind.offeredFor.includes(side) &&
       // a piece has nothing left to be cut off from
+      !(kind.spanFor && !aims.get(kind.kind)?.aim) &&
       !(kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')),
   );
   // those that stand in a station first, whatever they do
@@ -209,7 +216,8 @@ export function* candidateSteps(
   for (const { kind, tool, job: trialJob, put } of pairs) {
     if (!kind.tools.includes(tool.kind)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
-    const operation = newOperation(trialJob, kind.kind, tool, span, 'trial', holding);
+    const { aim, box } = aims.get(kind.kind) ?? { aim: span, box: null };
+    const operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
     if (kind.covers === 'thread' && madeBy(operation) === null) continue;
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));

@@ -11,6 +11,7 @@ export * from './marks';
 export { type Placed, placed, withPlaced } from './placing';
 export { stationOf } from './references';
 export * from './revise';
+export { type ThreadOnPart, threadsIn } from './threadForms';
 export * from './upgrade';
 export * from './validate';
 export * from './view';

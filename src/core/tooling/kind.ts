@@ -52,6 +52,13 @@ export interface ToolFacts {
   readonly slender: { readonly ratio: number; readonly most: number; readonly name: string } | null;
   /** Chips are shut in where it cuts. */
   readonly enclosed: boolean;
+  /** A blade for grooves; the outer diameters of a first plunge that a face blade can make. */
+  readonly blade?: {
+    readonly width: number;
+    readonly cornerRadius: number;
+    readonly reach: number;
+    readonly diameters: { readonly least: number; readonly most: number } | null;
+  };
   /** What a threading insert brings; none for others. */
   readonly thread?: ThreadEdge & { readonly pitchMin: number; readonly pitchMax: number };
   /** How it stands in a carrier: across the axis of the work, or along it. */

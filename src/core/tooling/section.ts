@@ -37,6 +37,8 @@ export interface ToolSection {
   /** Points that a program may name: tip number and place from the origin. The first is the one that is used. */
   readonly corners: readonly { readonly number: number; readonly at: Point }[];
   readonly tipNumber: number;
+  /** Side from which it works, where its tip number alone does not say it. */
+  readonly works?: 'outer' | 'inner' | 'face';
   /** Programmed tip relative to the origin. */
   readonly tip: Point;
   /** Turret reference (gauge point) relative to the programmed tip. */

@@ -24,6 +24,7 @@ import { FollowTheWork, HoldingSwitch } from './HoldingSwitch';
 import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
 import { Patterns } from './Patterns';
 import { COVER, CoverageStrip, FindingMarks, Fixtures, PartOutline, ToolPath } from './still';
+import { Threads } from './Threads';
 import { toScreen, toWorld, useSize, useView } from './view';
 
 /** The holding in whose coordinates a finding is told. */
@@ -210,6 +211,7 @@ export const Centreline = () => {
                 hair={hair}
               />
             )}
+            {here && <Threads hair={hair} />}
             <AtTheEnd hair={hair} />
             {(phase === 'plan' || phase === 'part') && derived && (
               <CoverageStrip elements={elements} coverage={derived.coverage} hair={hair} />
@@ -300,7 +302,10 @@ export const Centreline = () => {
         ) : null}
         {preview && (
           <span className="rounded border border-woad bg-white px-2 py-0.5">
-            {preview.reason ?? `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`}
+            {preview.reason ??
+              (preview.makes
+                ? `${preview.toolName} cuts ${preview.makes}`
+                : `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`)}
           </span>
         )}
       </div>

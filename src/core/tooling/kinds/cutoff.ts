@@ -78,6 +78,7 @@ export const cutoff = defineTool({
     insert: null,
     onCentre: null,
     bladeWidth: t.cutter.width,
+    blade: { width: t.cutter.width, cornerRadius: t.cutter.cornerRadius, reach: t.cutter.reach, diameters: null },
     slender: null,
     enclosed: true,
     stands: 'across',

@@ -1,0 +1,281 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { groovedJob, grooveRows, shopTool } from '../../../../tests/fixtures/grooves';
+import { lineRow } from '../../../../tests/fixtures/jobs';
+import { intersectRegions, rectangle, regionArea, regionBounds, subtractRegion } from '../../geometry';
+import { isMove } from '../../motion';
+import { postJob, programText, proveJob } from '../../nc';
+import { buildPart } from '../../part';
+import { candidatesFor, derive, type Job } from '../../plan';
+import type { Tool } from '../../tooling';
+import { ToolSchema } from '../../tooling';
+import { grooveOf } from './span';
+
+const grooveOn = (job: Job) => {
+  const d = derive(job);
+  const op = d.operations.find((o) => o.id === 'groove');
+  if (!op) throw new Error('no groove');
+  return { d, op };
+};
+const serious = (job: Job): string[] =>
+  grooveOn(job).op.findings.flatMap((f) => (f.severity === 'info' ? [] : [`${f.severity} ${f.code}`]));
+const provedOk = (job: Job): void => {
+  const { d } = grooveOn(job);
+  const proof = proveJob(job, d, postJob(job, d, '').map(programText));
+  expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
+  expect(proof.maxDeviation).toBeLessThanOrEqual(0.001);
+  expect(proof.stock.thickness).toBeLessThanOrEqual(0.002);
+};
+const leftOn = (job: Job, ids: readonly string[]): number => {
+  const { d } = grooveOn(job);
+  return Math.max(...d.coverage.filter((c) => ids.includes(c.element)).map((c) => c.left));
+};
+const outside = (
+  p: { width: number; depth: number; lean?: number },
+  tool: Tool = shopTool('groove-3'),
+  params: Record<string, unknown> = {},
+): Job =>
+  groovedJob(
+    { diameter: 50, length: 36, outer: grooveRows(-10, { diameter: 50, ...p }) },
+    { kind: 'outer-groove', tool, span: { from: 'g1', to: 'g3' }, params },
+  );
+const INNER = groovedJob(
+  {
+    diameter: 60,
+    length: 30,
+    bore: 30,
+    outer: [],
+    inner: [lineRow('h0', 30, -10), lineRow('h1', 34, -10), lineRow('h2', 34, -15), lineRow('h3', 30, -15)],
+  },
+  { kind: 'inner-groove', tool: shopTool('groove-bar-3'), span: { from: 'h1', to: 'h3' } },
+);
+const face = (inner: number, outer: number, tool = 'groove-face-3-a'): Job =>
+  groovedJob(
+    {
+      diameter: Math.max(60, outer + 10),
+      length: 30,
+      bore: 22,
+      outer: [],
+      face: [lineRow('f0', inner, 0), lineRow('f1', inner, -7), lineRow('f2', outer, -7), lineRow('f3', outer, 0)],
+    },
+    { kind: 'face-groove', tool: shopTool(tool), span: { from: 'f1', to: 'f3' } },
+  );
+
+describe('a groove', () => {
+  it('is plunged from the middle outward, then both walls go down and meet on the floor', () => {
+    const job = outside({ width: 8, depth: 5 });
+    const { op } = grooveOn(job);
+    expect(serious(job)).toEqual([]);
+    const plunges = op.events.filter((e) => e.kind === 'feed' && e.feed.mode === 'perRev' && e.feed.value === 0.1);
+    // X of the corner at 0.15 over the floor of ⌀40, in the middle and 0.15 from either wall
+    expect(plunges.map((e) => (isMove(e) ? e.to.X : 0))).toEqual(
+      [20.15, 20.15, 20.15].map((v) => expect.closeTo(v, 6)),
+    );
+    expect(leftOn(job, ['g1', 'g2', 'g3'])).toBeLessThanOrEqual(0.005);
+    provedOk(job);
+  });
+  it.each([
+    ['straight walls, wide', () => outside({ width: 20, depth: 6 })],
+    ['leaning walls', () => outside({ width: 12, depth: 5, lean: 25 })],
+    ['as wide as the blade', () => outside({ width: 3, depth: 5 })],
+    ['by a round blade', () => outside({ width: 14, depth: 3, lean: 45 }, shopTool('groove-round-3'))],
+    ['with pecks and dwell', () => outside({ width: 8, depth: 6 }, shopTool('groove-2'), { peck: 1.5, dwell: 0.3 })],
+    ['plunges alone', () => outside({ width: 9, depth: 4 }, shopTool('groove-2'), { passes: 'plunge', allowance: 0 })],
+    ['inside', () => INNER],
+    ['in a face', () => face(34, 46)],
+  ])('%s, leaves nothing that the blade could reach, and is proved', (_name, make) => {
+    const job = make();
+    expect(serious(job)).toEqual([]);
+    provedOk(job);
+  });
+  it('of plunges wider apart than the flat front leaves cusps of ρ − √(ρ² − ((s − w + 2ρ)/2)²): w 3, ρ 0.4, s 2.7 → 0.08775', () => {
+    const blade = ToolSchema.parse({
+      ...shopTool('groove-3'),
+      id: 'cusp',
+      cutter: { ...shopTool('groove-3').cutter, cornerRadius: 0.4 },
+    });
+    const cusp = (step: number): number => {
+      const job = outside({ width: 3 + 2 * step, depth: 4 }, blade, { passes: 'plunge', allowance: 0, step });
+      const { d } = grooveOn(job);
+      const end = d.operations.find((o) => o.id === 'groove')?.after ?? [];
+      const middle = -10 - step / 2 - 1.5;
+      // metal over the floor of ⌀42 between the first two plunges
+      const over = intersectRegions(end, rectangle(middle - 1.2, 20, middle + 1.2, 24));
+      return regionBounds(over).maxY - 21;
+    };
+    expect(cusp(2.7)).toBeCloseTo(0.08775, 3);
+    expect(cusp(2.2)).toBeLessThan(1e-3);
+  });
+  it('of a face begins where the curve of the blade has room, and widens from there', () => {
+    const { op } = grooveOn(face(34, 46));
+    const first = op.events.find((e) => e.kind === 'feed');
+    if (first?.kind !== 'feed') throw new Error('a plunge feeds');
+    // the tip is the inner corner of the blade: the outer one stands a blade's width further out
+    const at = op.events.slice(0, op.events.indexOf(first)).findLast((e) => e.kind === 'rapid' && e.to.X !== undefined);
+    const outer = 2 * (((at?.kind === 'rapid' ? at.to.X : 0) ?? 0) + 3);
+    expect(outer).toBeGreaterThanOrEqual(34);
+    expect(outer).toBeLessThanOrEqual(50);
+  });
+});
+
+describe('grooves that cannot be', () => {
+  it.each<[string, () => Job, string]>([
+    ['narrower than the blade', () => outside({ width: 2.5, depth: 3 }), 'blocking groove-narrow'],
+    [
+      'deeper than the blade reaches',
+      () => outside({ width: 8, depth: 20 }, shopTool('groove-2')),
+      'blocking blade-too-short',
+    ],
+    [
+      'a floor too narrow between leaning walls',
+      () => outside({ width: 9, depth: 6, lean: 35 }),
+      'attention groove-narrow',
+    ],
+    ['a face groove beyond the blade’s range', () => face(60, 72), 'blocking face-groove-range'],
+    ['a face groove inside the blade’s range', () => face(24, 31), 'blocking face-groove-range'],
+    [
+      'an impossible peck',
+      () => outside({ width: 8, depth: 5 }, shopTool('groove-3'), { peck: 0.01 }),
+      'blocking bad-number',
+    ],
+    [
+      'a span that is gone',
+      () => {
+        const job = outside({ width: 8, depth: 5 });
+        Object.assign(job.operations.groove, { span: { from: 'ghost', to: 'g3' } });
+        return job;
+      },
+      'blocking span-lost',
+    ],
+  ])('%s', (_name, make, code) => {
+    expect(serious(make())).toContain(code);
+    expect(serious(make())).not.toContain('blocking gouge');
+  });
+});
+
+describe('a picked element of a groove', () => {
+  const part = buildPart(outside({ width: 8, depth: 5, lean: 10 }).part, 'mm');
+  it.each(['g1', 'g2', 'g3'])('%s grows to floor and both walls', (id) => {
+    expect(grooveOf(part, 'outer', { from: id, to: id })).toEqual({ from: 'g1', to: 'g3' });
+  });
+  it('is none where there is one wall, or the whole side', () => {
+    expect(grooveOf(part, 'outer', { from: 'g0', to: 'g0' })).toBeNull();
+    expect(grooveOf(part, 'outer', null)).toBeNull();
+    expect(grooveOf(part, 'outer', { from: 'a', to: 'z' })).toBeNull();
+  });
+  it('is offered the blades that fit, ranked, those of the library too', () => {
+    const job = outside({ width: 8, depth: 5 });
+    job.order['1'] = job.order['1'].filter((id) => id !== 'groove');
+    delete job.operations.groove;
+    const found = candidatesFor(job, { from: 'g2', to: 'g2' }, 'outer', 'h1', undefined, [
+      shopTool('groove-2'),
+      shopTool('groove-4'),
+    ]);
+    const grooves = found.filter((c) => c.kind === 'outer-groove');
+    expect(grooves.map((c) => c.tool)).toContain('groove-3');
+    expect(
+      grooves
+        .filter((c) => c.put !== null)
+        .map((c) => c.tool)
+        .sort(),
+    ).toEqual(['groove-2', 'groove-4']);
+    for (const c of grooves) {
+      expect(c.operation.span).toEqual({ from: 'g1', to: 'g3' });
+      expect(c.reach).toBeGreaterThan(0.98);
+    }
+  });
+});
+
+describe('random grooves', () => {
+  it('outside, inside and in faces never gouge, leave walls without a step, and are read back as planned', () => {
+    const number = (min: number, max: number) =>
+      fc.double({ min, max, noNaN: true }).map((v) => Math.round(v * 100) / 100);
+    const made = fc.record({
+      side: fc.constantFrom('outer', 'outer', 'inner', 'face'),
+      width: number(2.2, 16),
+      depth: number(0.5, 5),
+      lean: fc.constantFrom(0, 0, 10, 20, 30, 45),
+      blade: fc.constantFrom('groove-2', 'groove-3', 'groove-4', 'groove-round-3'),
+      bar: fc.constantFrom('groove-bar-2', 'groove-bar-3'),
+      allowance: fc.constantFrom(0, 0.1, 0.3),
+      passes: fc.constantFrom('both', 'both', 'finish', 'plunge'),
+      peck: fc.constantFrom(0, 1.2),
+      inner: number(24, 60),
+      faceBlade: fc.constantFrom('groove-face-3-a', 'groove-face-4'),
+    });
+    const seed = Number(process.env.PROPERTY_SEED ?? Date.now() % 1_000_000);
+    let cut = 0;
+    fc.assert(
+      fc.property(made, (p) => {
+        const lean = Math.tan((p.lean * Math.PI) / 180) * p.depth;
+        if (p.width < 2 * lean + 0.4) return;
+        const params = { passes: p.passes, allowance: p.allowance, peck: p.peck };
+        const rows = (d: number, sign: 1 | -1) => [
+          lineRow('g0', d, -9),
+          lineRow('g1', d - sign * 2 * p.depth, Number((-9 - lean).toFixed(3))),
+          lineRow('g2', d - sign * 2 * p.depth, Number((-9 - p.width + lean).toFixed(3))),
+          lineRow('g3', d, -9 - p.width),
+        ];
+        const span = { from: 'g1', to: 'g3' };
+        const job =
+          p.side === 'outer'
+            ? groovedJob(
+                { diameter: 50, length: 32, outer: rows(50, 1) },
+                { kind: 'outer-groove', tool: shopTool(p.blade), span, params },
+              )
+            : p.side === 'inner'
+              ? groovedJob(
+                  { diameter: 70, length: 32, bore: 36, outer: [], inner: rows(36, -1) },
+                  { kind: 'inner-groove', tool: shopTool(p.bar), span, params },
+                )
+              : groovedJob(
+                  {
+                    diameter: 100,
+                    length: 30,
+                    bore: 22,
+                    outer: [],
+                    face: [
+                      lineRow('g0', p.inner, 0),
+                      lineRow('g1', Number((p.inner + 2 * lean).toFixed(3)), -p.depth),
+                      lineRow('g2', Number((p.inner + 2 * p.width - 2 * lean).toFixed(3)), -p.depth),
+                      lineRow('g3', p.inner + 2 * p.width, 0),
+                    ],
+                  },
+                  { kind: 'face-groove', tool: shopTool(p.faceBlade), span, params },
+                );
+        const { op, d } = grooveOn(job);
+        const codes = op.findings.filter((f) => f.severity === 'blocking').map((f) => f.code);
+        for (const c of codes)
+          if (!['groove-narrow', 'blade-too-short', 'face-groove-range'].includes(c))
+            throw new Error(`seed ${seed}: ${c} ${JSON.stringify(p)}`);
+        if (op.events.length === 0) return;
+        cut++;
+        const proof = proveJob(job, d, postJob(job, d, '').map(programText));
+        const problems = proof.channels.flatMap((c) => [...c.problems, ...c.differences]);
+        if (problems.length > 0 || proof.maxDeviation > 0.001 || proof.stock.thickness > 0.002)
+          throw new Error(
+            `seed ${seed}: ${JSON.stringify(p)} ${JSON.stringify(problems.slice(0, 2))} ${proof.maxDeviation} ${proof.stock.thickness}`,
+          );
+        const narrow = op.findings.some((f) => f.code === 'groove-narrow');
+        if (p.passes !== 'both' || narrow || codes.length > 0) return;
+        // what stays are the fillets of the blade's corners: (1 − π/4)·ρ² in each square corner, less in wider ones
+        const rho = { 'groove-2': 0.2, 'groove-3': 0.2, 'groove-4': 0.4, 'groove-round-3': 1.5 }[p.blade] ?? 0.2;
+        const corner = p.side === 'outer' ? rho : p.side === 'face' && p.faceBlade === 'groove-face-4' ? 0.4 : 0.2;
+        const after = d.operations.find((o) => o.id === 'groove')?.after ?? [];
+        const w: [number, number, number, number] =
+          p.side === 'outer'
+            ? [-9 - p.width, 25 - p.depth, -9, 25]
+            : p.side === 'inner'
+              ? [-9 - p.width, 18, -9, 18 + p.depth]
+              : [-p.depth, p.inner / 2, 0, p.inner / 2 + p.width];
+        const left = regionArea(
+          subtractRegion(intersectRegions(after, rectangle(...w)), buildPart(job.part, 'mm').region),
+        );
+        if (left > 2 * (1 - Math.PI / 4) * corner ** 2 + 0.004 * (p.width + 2 * p.depth))
+          throw new Error(`seed ${seed}: ${left} mm² left ${JSON.stringify(p)}`);
+      }),
+      { numRuns: Number(process.env.PROPERTY_CASES ?? 30), seed },
+    );
+    expect(cut).toBeGreaterThan(5);
+  });
+});

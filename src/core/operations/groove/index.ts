@@ -1,0 +1,300 @@
+import { type Finding, note } from '../../findings';
+import { type Curve, line, type Point, point, reverseChain, VOID } from '../../geometry';
+import { toolFacts } from '../../tooling';
+import { backThrough, closeOperation, EventList, openOperation, perRev } from '../events';
+import { FACE, INNER, OUTER } from '../frame';
+import { defineKind, type Need } from '../kind';
+import { spanRange } from '../turning';
+import { nothing, type Planned, type Seen } from '../types';
+import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom, levelAt } from './room';
+import { FaceGrooveSchema, type GrooveOperation, grooveFields, InnerGrooveSchema, OuterGrooveSchema } from './schema';
+import { grooveOf } from './span';
+
+/** A plunge that would take less than this off is not made, mm. */
+const LEAST = 0.02;
+/** How far the blade goes back to break the chip, mm. */
+const BREAK = 0.3;
+/** More plunges than this are a mistake in a number. */
+const MOST_PLUNGES = 500;
+
+/** Places from the middle outward, first to one side and then to the other. */
+const fromMiddle = (from: number, to: number, step: number): number[] => {
+  const count = Math.max(0, Math.ceil((to - from) / step - 1e-9));
+  if (count === 0) return [(from + to) / 2];
+  const places = Array.from({ length: count + 1 }, (_, i) => from + ((to - from) * i) / count);
+  const middle = (from + to) / 2;
+  return places.sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle) || a - b);
+};
+
+/** Plunges in the order in which they are made: those of a face blade begin where its curve has room. */
+const orderFor = (
+  places: number[],
+  range: { least: number; most: number } | null,
+  room: GrooveRoom,
+): number[] | null => {
+  if (!range || places.length === 0) return places;
+  const outer = (u: number): number => 2 * (u - room.rho + room.width);
+  const fits = (u: number): boolean => outer(u) >= range.least - 1e-6 && outer(u) <= range.most + 1e-6;
+  // from the outside inward, the first that fits at the front
+  const inward = [...places].sort((a, b) => b - a);
+  const first = inward.find(fits);
+  return first === undefined ? null : [first, ...inward.filter((u) => u !== first)];
+};
+
+const plan = (op: GrooveOperation, seen: Seen): Planned => {
+  const blade = toolFacts(seen.tool).blade;
+  if (!blade) throw new Error('invariant: a groove has a blade');
+  const { params } = op;
+  const frame = op.kind === 'outer-groove' ? OUTER : op.kind === 'inner-groove' ? INNER : FACE;
+  const range = spanRange(seen, frame);
+  if (!range) return nothing([note('blocking', seen.contour.present ? 'span-lost' : 'no-bore', op.id, {})]);
+  const findings: Finding[] = [];
+  const allowance = params.passes === 'finish' ? 0 : params.allowance;
+  const middle = frame.map(point((range.minU + range.maxU) / 2, range.minV));
+  const room = grooveRoom(seen, range, blade, allowance);
+  const spanWidth = range.maxU - range.minU;
+  if (!room)
+    return nothing([
+      note('blocking', 'groove-narrow', op.id, { width: spanWidth, blade: blade.width, depth: 0 }, middle),
+    ]);
+  const deep = room.top === VOID ? 0 : room.top - range.minV;
+  if (deep > blade.reach + 1e-6)
+    findings.push(note('blocking', 'blade-too-short', op.id, { needed: deep, reach: blade.reach }, middle));
+  const bottom = bottomOf(room.finish);
+  const missing = bottom.level - room.rho - range.minV;
+  if (missing > 0.01 && deep <= blade.reach + 1e-6)
+    findings.push(
+      note('attention', 'groove-narrow', op.id, { width: spanWidth, blade: blade.width, depth: missing }, middle),
+    );
+  if (findings.some((f) => f.severity === 'blocking')) return nothing(findings);
+
+  const step = Math.max(0.05, params.step ?? Math.max(room.flat, room.width * 0.4));
+  if ((room.to - room.from) / step > MOST_PLUNGES)
+    return nothing([
+      note('blocking', 'too-much-work', op.id, {
+        what: 'The number of plunges',
+        number: (room.to - room.from) / step,
+        most: MOST_PLUNGES,
+      }),
+    ]);
+  // below the rounding of the mouth the walls are walls
+  const below = Math.min(deep / 2, room.rho + allowance + 0.05);
+  const rough = deepRange(room, room.floor, Math.max(LEAST, below));
+  const order = orderFor(
+    rough ? fromMiddle(rough.from, rough.to, step) : [],
+    frame === FACE ? blade.diameters : null,
+    room,
+  );
+  if (!order)
+    return nothing([
+      note(
+        'blocking',
+        'face-groove-range',
+        op.id,
+        {
+          inner: 2 * (room.from - room.rho + room.width),
+          outer: 2 * (room.to - room.rho + room.width),
+          least: blade.diameters?.least ?? 0,
+          most: blade.diameters?.most ?? 0,
+        },
+        middle,
+      ),
+    ]);
+
+  const list = new EventList(op.id, seen.section.tip);
+  const writer = new Writer(op, seen, room, list, frame.map);
+  openOperation(list, seen, op.cutting);
+  const before = list.events.length;
+  writer.enter();
+  if (params.passes !== 'finish') writer.plunges(order);
+  if (params.passes !== 'plunge') writer.walls(bottom);
+  if (!writer.cut) return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, middle)]);
+  writer.leave();
+  closeOperation(list, seen);
+  return {
+    events: before > 0 ? list.events : [],
+    findings,
+    depth: Math.min(room.width, step),
+    contourKey: null,
+  };
+};
+
+/** Writes the moves of a groove in its frame. */
+class Writer {
+  cut = false;
+  private readonly safe: number;
+  private readonly clear: number;
+  private readonly gate: number;
+  /** How deep the plunges have gone, for what is still to be taken off under the blade. */
+  private readonly done: { u: number; v: number }[] = [];
+
+  constructor(
+    private readonly op: GrooveOperation,
+    private readonly seen: Seen,
+    private readonly room: GrooveRoom,
+    private readonly list: EventList,
+    private readonly map: (p: Point) => Point,
+  ) {
+    this.safe = seen.place.safeDistance;
+    const beside = seen.metal.top(room.from - room.width - 1, room.to + room.width + 1);
+    const high = beside === VOID ? room.top : beside;
+    this.clear = high + room.rho + this.safe;
+    this.gate = Math.max(seen.metal.right, seen.contour.front) + room.width + this.safe * 3;
+  }
+
+  private at(u: number, v: number): Point {
+    return this.map(point(u, v));
+  }
+
+  /** From the place of the tool change to over the groove: outside and in a bore around what stands in front of it. */
+  enter(): void {
+    if (this.op.kind !== 'face-groove') this.list.rapid('approach', this.at(this.gate, this.clear));
+    else this.list.rapid('approach', this.at(this.room.to, this.clear + this.safe * 2));
+  }
+
+  leave(): void {
+    if (this.op.kind !== 'face-groove') this.list.rapid('retract', this.at(this.gate, this.clear));
+    else this.list.rapid('retract', this.at(this.room.to, this.clear + this.safe * 2));
+  }
+
+  /** Top of the metal under the blade as it stands at a place. */
+  private metal(u: number): number {
+    const { rho, width } = this.room;
+    const top = this.seen.metal.top(u - rho + 1e-3, u - rho + width - 1e-3);
+    return top === VOID ? Number.NEGATIVE_INFINITY : top;
+  }
+
+  plunges(order: readonly number[]): void {
+    const { params } = this.op;
+    const feed = perRev(this.op.cutting.feed);
+    for (const u of order) {
+      const bottom = levelAt(this.room.floor, u);
+      if (bottom === null || this.metal(u) < bottom - this.room.rho + LEAST) continue;
+      if (this.done.some((d) => Math.abs(d.u - u) < 1e-6)) continue;
+      this.over(u);
+      let v = Math.max(bottom, this.metal(u) + this.room.rho + this.safe * 0.9);
+      this.list.rapid('approach', this.at(u, v));
+      while (v > bottom + 1e-9) {
+        const next = params.peck > 0 ? Math.max(bottom, v - params.peck) : bottom;
+        this.list.feed('cut', backThrough(this.room.view.frame, [line(point(u, v), point(u, next))]), feed);
+        v = next;
+        if (v > bottom + 1e-9) {
+          const back = Math.min(BREAK, params.peck / 2);
+          this.list.feed('cut', backThrough(this.room.view.frame, [line(point(u, v), point(u, v + back))]), feed);
+          this.list.feed('cut', backThrough(this.room.view.frame, [line(point(u, v + back), point(u, v))]), feed);
+        }
+      }
+      if (params.dwell > 0) this.list.add('cut', { kind: 'dwell', seconds: params.dwell });
+      this.list.rapid('retract', this.at(u, this.clear));
+      this.done.push({ u, v: bottom });
+      this.cut = true;
+    }
+  }
+
+  /** Over a place at the clear level. */
+  private over(u: number): void {
+    this.list.rapid('link', this.at(u, this.clear));
+  }
+
+  /** Both walls from their tops down to the middle of the floor, meeting there without a step. */
+  walls(bottom: { readonly from: number; readonly to: number }): void {
+    const { room } = this;
+    const middle = (bottom.from + bottom.to) / 2;
+    const overlap = Math.min(this.op.params.overlap, Math.max(0, (bottom.to - bottom.from) / 2));
+    const left = chainOf(room.finish, room.from, Math.min(bottom.to, middle + overlap));
+    const right = reverseChain(chainOf(room.finish, Math.max(bottom.from, middle - overlap), room.to));
+    if (room.to - room.from < 0.01) {
+      // the blade fills the groove: one plunge to the floor finishes it
+      this.pass([line(point(room.from, this.clear), point(room.from, levelAt(room.finish, room.from) ?? this.clear))]);
+      return;
+    }
+    this.pass(left);
+    this.pass(right);
+  }
+
+  private pass(chain: readonly Curve[]): void {
+    const first = chain[0];
+    if (!first) return;
+    const feed = perRev((this.op.cutting.feed * this.op.params.finishFeed) / 100);
+    const { from } = first;
+    const height = Math.max(
+      from.y,
+      Math.min(this.clear, Math.max(this.metal(from.x), from.y - this.room.rho) + this.room.rho + this.safe * 0.9),
+    );
+    this.over(from.x);
+    this.list.rapid('approach', this.at(from.x, height));
+    const frame = this.room.view.frame;
+    if (height - from.y > 1e-9)
+      this.list.feed('lead-in', backThrough(frame, [line(point(from.x, height), from)]), feed);
+    this.list.feed('cut', backThrough(frame, chain), feed);
+    const end = chain[chain.length - 1].to;
+    this.list.rapid('retract', this.at(end.x, this.clear));
+    this.cut = true;
+  }
+}
+
+const validate = ({ params }: GrooveOperation, need: Need): void => {
+  need(params.allowance >= 0 && params.allowance <= 5, 'Left by plunges', params.allowance, '0 to 5 mm');
+  need(params.step === null || params.step >= 0.05, 'Step', params.step ?? 0, 'at least 0.05 mm');
+  need(params.peck === 0 || params.peck >= 0.05, 'Peck', params.peck, '0, or at least 0.05 mm');
+  need(params.dwell >= 0 && params.dwell <= 60, 'Dwell at depth', params.dwell, '0 to 60 s');
+  need(params.finishFeed >= 5 && params.finishFeed <= 300, 'Feed of the walls', params.finishFeed, '5 to 300 %');
+  need(params.overlap >= 0 && params.overlap <= 10, 'Overlap', params.overlap, '0 to 10 mm');
+};
+
+const common = {
+  fields: grooveFields,
+  purpose: 'groove',
+  target: 'span',
+  covers: 'finish',
+  needsHole: false,
+  deep: false,
+  starting: () => ({}),
+  validate,
+  plan,
+} as const;
+
+export const outerGroove = defineKind({
+  ...common,
+  kind: 'outer-groove',
+  spanFor: (part, span) => grooveOf(part, 'outer', span),
+  schema: OuterGrooveSchema,
+  label: 'Outside groove',
+  short: 'groove',
+  tools: ['grooving', 'cutoff'],
+  needs: 'an outside grooving tool',
+  side: 'outer',
+  rank: 62,
+  offeredFor: ['outer'],
+  frame: () => OUTER,
+});
+
+export const innerGroove = defineKind({
+  ...common,
+  kind: 'inner-groove',
+  spanFor: (part, span) => grooveOf(part, 'inner', span),
+  schema: InnerGrooveSchema,
+  label: 'Inside groove',
+  short: 'inside groove',
+  tools: ['grooving-bar'],
+  needs: 'an inside grooving bar',
+  side: 'inner',
+  rank: 64,
+  offeredFor: ['inner'],
+  frame: () => INNER,
+});
+
+export const faceGroove = defineKind({
+  ...common,
+  kind: 'face-groove',
+  spanFor: (part, span) => grooveOf(part, 'face', span),
+  schema: FaceGrooveSchema,
+  label: 'Face groove',
+  short: 'face groove',
+  tools: ['face-grooving'],
+  needs: 'a face grooving tool',
+  side: 'outer',
+  rank: 63,
+  offeredFor: ['outer'],
+  frame: () => FACE,
+});

@@ -1,0 +1,144 @@
+import {
+  type Curve,
+  clipGraph,
+  graphHeight,
+  heightAt,
+  joinGraph,
+  line,
+  point,
+  type RoundedPolygon,
+  translateCurve,
+  upperEnvelope,
+} from '../../geometry';
+import { deepestPositions } from '../../tooling';
+import { curveThrough, rightward } from '../frame';
+import { type SpanRange, type View, viewOf } from '../turning';
+import type { Seen } from '../types';
+
+/** A groove in its frame: where the blade's first corner may stand, and how deep it may go there. */
+export interface GrooveRoom {
+  readonly view: View;
+  /** Range of the first corner's centre along the frame. */
+  readonly from: number;
+  readonly to: number;
+  /** Deepest places of that centre on walls and floor; with metal left for finishing, and without. */
+  readonly floor: readonly Curve[];
+  readonly finish: readonly Curve[];
+  /** Level from which the blade goes down. */
+  readonly top: number;
+  /** Width of the blade's flat front, mm. */
+  readonly flat: number;
+  readonly rho: number;
+  readonly width: number;
+}
+
+/** The part as the blade meets it, coming down: its upper graph in the frame. */
+const groundOfGroove = (seen: Seen, view: View): Curve[] =>
+  upperEnvelope(rightward(seen.contour.boundary.map((c) => curveThrough(view.frame, c))));
+
+/** The ground with a skin of metal left on it. */
+const withAllowance = (ground: readonly Curve[], by: number, from: number, to: number): Curve[] =>
+  by > 0 ? deepestPositions(ground, [{ points: [point(0, 0)], radius: by }], from, to) : [...ground];
+
+/** A groove that is wider than the blade by less than this is filled by it, mm. */
+const FIT = 0.01;
+const HAIR = 0.006;
+
+const lowestOf = (curves: readonly Curve[]): number =>
+  curves.reduce(
+    (low, c) => Math.min(low, c.from.y, c.to.y, graphHeight(c, (c.from.x + c.to.x) / 2)),
+    Number.POSITIVE_INFINITY,
+  );
+
+export const grooveRoom = (
+  seen: Seen,
+  range: SpanRange,
+  blade: { readonly width: number; readonly cornerRadius: number },
+  allowance: number,
+): GrooveRoom | null => {
+  const view = viewOf(seen);
+  const rho = blade.cornerRadius;
+  const from = range.minU + rho;
+  const to = range.maxU - (blade.width - rho);
+  if (to < from - FIT) return null;
+  const ground = groundOfGroove(seen, view);
+  const [left, right] = [from - blade.width - 5, to + blade.width + 5];
+  const holder = view.holder.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.05 }));
+  const fixtures = seen.fixtures?.upperPoints(0, left - 300, right + 300) ?? [];
+  const fixed = rightward(fixtures.slice(1).map((p, i) => line(fixtures[i], p)));
+  const grown = [...view.cutting, ...view.holder].map(
+    (s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.5 }),
+  );
+  // a blade as wide as the groove fits in: its sides are taken a hair nearer, its front stays where it is
+  const fills = to - from < FIT;
+  const blades = fills
+    ? view.cutting.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius - HAIR }))
+    : view.cutting;
+  const deepest = (skin: number): Curve[] =>
+    clipGraph(
+      upperEnvelope([
+        ...deepestPositions(withAllowance(ground, skin, left - 300, right + 300), [...blades, ...holder], left, right),
+        ...(fixed.length > 0 ? deepestPositions(fixed, grown, left, right) : []),
+      ]),
+      from - (fills ? HAIR / 2 : 0),
+      Math.max(from, to) + (fills ? HAIR / 2 : 1e-9),
+    ).map((c) => (fills ? translateCurve(c, point(0, HAIR)) : c));
+  return {
+    view,
+    from,
+    to: Math.max(from, to),
+    floor: deepest(allowance),
+    finish: deepest(0),
+    top: seen.metal.top(range.minU, range.maxU),
+    flat: blade.width - 2 * rho,
+    rho,
+    width: blade.width,
+  };
+};
+
+/** The lowest place of a floor, and the stretch over which it is that low. */
+export const bottomOf = (floor: readonly Curve[]): { level: number; from: number; to: number } => {
+  const level = lowestOf(floor);
+  const at = floor.flatMap((c) => [c.from, c.to]).filter((p) => p.y <= level + 1e-4);
+  const inside = floor.flatMap((c) => {
+    const x = (c.from.x + c.to.x) / 2;
+    return graphHeight(c, x) <= level + 1e-4 ? [x] : [];
+  });
+  const xs = [...at.map((p) => p.x), ...inside];
+  return { level, from: Math.min(...xs), to: Math.max(...xs) };
+};
+
+/** A floor as one chain from left to right, its walls joined where they stand upright. */
+export const chainOf = (floor: readonly Curve[], from: number, to: number): Curve[] =>
+  joinGraph(clipGraph(floor, from, to));
+
+/** Range over which the blade goes below the top of the metal on a floor; null where it does nowhere. */
+export const deepRange = (
+  room: GrooveRoom,
+  floor: readonly Curve[],
+  least: number,
+): { from: number; to: number } | null => {
+  const deep = (u: number): boolean => (heightAt(floor, u) ?? Number.POSITIVE_INFINITY) - room.rho < room.top - least;
+  const steps = Math.max(1, Math.ceil((room.to - room.from) / 0.02));
+  const at = (i: number): number => room.from + ((room.to - room.from) * i) / steps;
+  const all = Array.from({ length: steps + 1 }, (_, i) => i).filter((i) => deep(at(i)));
+  if (all.length === 0) return null;
+  const edge = (inside: number, outside: number): number => {
+    let [a, b] = [inside, outside];
+    if (deep(b)) return b;
+    for (let k = 0; k < 24; k++) {
+      const m = (a + b) / 2;
+      if (deep(m)) a = m;
+      else b = m;
+    }
+    return a;
+  };
+  const [first, last] = [all[0], all[all.length - 1]];
+  return {
+    from: first === 0 ? at(0) : edge(at(first), at(first - 1)),
+    to: last === steps ? at(steps) : edge(at(last), at(last + 1)),
+  };
+};
+
+/** Height of a floor at a place; null beside it. */
+export const levelAt = (floor: readonly Curve[], u: number): number | null => heightAt(floor, u);

@@ -1,0 +1,48 @@
+import type { Element, Part } from '../../part';
+
+/** How high a place of the contour stands, as the blade comes to it. */
+type Height = (p: { readonly x: number; readonly y: number }) => number;
+
+export const HEIGHTS: Readonly<Record<'outer' | 'inner' | 'face', Height>> = {
+  outer: (p) => p.y,
+  inner: (p) => -p.y,
+  face: (p) => p.x,
+};
+
+/** A wall has to be at least so high, mm. */
+const LEAST_WALL = 0.05;
+
+/** Elements grown from the picked ones to both sides as long as they rise: floor, walls, and what breaks their edges. */
+const grown = (list: readonly Element[], from: number, to: number, height: Height): { a: number; b: number } => {
+  let [a, b] = [from, to];
+  const front = (e: Element): number => height(e.curve.from) - height(e.curve.to);
+  // a picked wall leads down to its floor first
+  if (front(list[to]) > 1e-6) while (b < list.length - 1 && front(list[b + 1]) > -1e-6) b++;
+  if (front(list[from]) < -1e-6) while (a > 0 && front(list[a - 1]) < 1e-6) a--;
+  while (a > 0 && front(list[a - 1]) > 1e-6) a--;
+  while (b < list.length - 1 && front(list[b + 1]) < -1e-6) b++;
+  return { a, b };
+};
+
+/** The groove that picked elements belong to: with both its walls; null where they are no groove. */
+export const grooveOf = (
+  part: Part,
+  side: 'outer' | 'inner' | 'face',
+  span: { readonly from: string; readonly to: string } | null,
+): { from: string; to: string } | null => {
+  if (!span) return null;
+  const list = side === 'inner' ? part.inner : part.outer;
+  const [i, j] = [list.findIndex((e) => e.id === span.from), list.findIndex((e) => e.id === span.to)];
+  if (i < 0 || j < 0) return null;
+  const height = HEIGHTS[side];
+  const [from, to] = [Math.min(i, j), Math.max(i, j)];
+  const { a, b } = grown(list, from, to, height);
+  const inside = list.slice(a, b + 1);
+  const low = Math.min(...inside.flatMap((e) => [height(e.curve.from), height(e.curve.to)]));
+  const ends = [height(list[a].curve.from), height(list[b].curve.to)];
+  if (ends.some((v) => v < low + LEAST_WALL)) return null;
+  // nothing between the walls stands as high as they do: else it is more than one groove, or none
+  const middle = inside.slice(1, -1).flatMap((e) => [height(e.curve.from), height(e.curve.to)]);
+  if (middle.some((v) => v > Math.min(...ends) + 1e-6)) return null;
+  return { from: list[a].id, to: list[b].id };
+};
