@@ -5,6 +5,7 @@ import { type Purpose, startingData } from '../src/core/cutting';
 import { FIRST_HOLDING, usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 import { inStations } from '../src/core/tooling';
+import { lm104 } from './lm104';
 import { lm212 } from './lm212';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
@@ -421,6 +422,14 @@ const write = (number: string, value: unknown): void => {
 };
 
 for (const spec of jobs) write(spec.number, build(spec));
+write(
+  'LM-104',
+  lm104(
+    machine,
+    tools,
+    materials.find((m) => m.id === 'alu-6082'),
+  ),
+);
 write(
   'LM-212',
   lm212(

@@ -3,6 +3,7 @@ import { expect, type Page } from '@playwright/test';
 /** Names of the demo jobs; copies made by tests carry others. */
 const DEMO: Record<string, string> = {
   'LM-101': 'Whorl pulley',
+  'LM-104': 'Threaded whorl',
   'LM-118': 'Maiden socket',
   'LM-155': 'Bobbin collar',
   'LM-212': 'Orifice bushing',

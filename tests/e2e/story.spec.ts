@@ -307,3 +307,40 @@ test('LM-212 handed over: the back in the sub-spindle, tied with marks, both cha
   await expect(page.getByText('The one waits for the other.')).toBeVisible();
   await saved(page);
 });
+
+test('LM-104: a groove and a thread are picked, offered, cut and proved', async ({ page }) => {
+  const id = await copyJob(page, 'LM-104', 'Whorl of mine');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'plan');
+  await expect(page.getByTestId('thread-op12')).toBeAttached();
+  const remove = async (op: string): Promise<void> => {
+    await page.getByTestId(`block-${op}`).click();
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await computed(page);
+  };
+  await remove('op9');
+  await remove('op12');
+  // the floor of the V groove stands for all of it, and the blades that come to its bottom are offered
+  await page.getByTestId('element-o10').click({ force: true });
+  await page.getByTestId('candidate-outer-groove-groove-2').click();
+  await computed(page);
+  await expect(page.getByText('Every element is finished.')).toBeVisible();
+  // a finished cylinder may still get its thread: from its diameter the designation is known
+  await page.keyboard.press('Escape');
+  await page.getByTestId('element-o1').click({ force: true });
+  const thread = page.getByTestId('candidate-outer-thread-thread-60-fine');
+  await expect(thread).toContainText('M30x1.5');
+  await thread.click();
+  await computed(page);
+  await expect(page.getByLabel('Thread', { exact: true })).toHaveValue('M30x1.5');
+  // a thread of another diameter is told
+  await page.getByLabel('Thread', { exact: true }).fill('M24x1.5');
+  await page.getByLabel('Thread', { exact: true }).press('Enter');
+  await expect(page.getByText(/M24x1.5 wants ⌀/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText(/M24x1.5 wants ⌀/)).toHaveCount(0);
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await saved(page);
+});

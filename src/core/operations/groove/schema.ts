@@ -35,9 +35,9 @@ export const grooveFields: Field[] = [
     input: {
       kind: 'choice',
       options: [
-        { value: 'both', label: 'plunge and finish' },
-        { value: 'plunge', label: 'plunge only' },
-        { value: 'finish', label: 'finish only' },
+        { value: 'both', label: 'both' },
+        { value: 'plunge', label: 'plunges only' },
+        { value: 'finish', label: 'walls only' },
       ],
     },
   },

@@ -126,7 +126,7 @@ export const threadFields: Field[] = [
   },
   choice('params.infeed', 'Infeed', 'Cut', 'Straight in, along one flank, or by turns left and right.', {
     straight: 'straight',
-    flank: 'along the flank',
+    flank: 'by the flank',
     alternating: 'alternating',
   }),
   {

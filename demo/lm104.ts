@@ -1,0 +1,230 @@
+/** LM-104: a whorl on a threaded spindle end, with every groove and thread that the shop turns. */
+import { FIRST_HOLDING, usualHolding } from '../src/core/holding';
+import { JOB_FORMAT, JOB_VERSION } from '../src/core/plan';
+import { inStations } from '../src/core/tooling';
+
+const line = (id: string, diameter: number, z: number, corner: [string, number] | null = null) => ({
+  id,
+  kind: 'line',
+  diameter,
+  z,
+  corner: corner && { kind: corner[0], size: corner[1] },
+});
+const belt = (id: string, diameter: number, z: number, radius: number) => ({
+  id,
+  kind: 'arc',
+  diameter,
+  z,
+  radius,
+  clockwise: true,
+  long: false,
+  corner: null,
+});
+
+const STATIONS = {
+  '1': 'face-rough-80',
+  '2': 'groove-2',
+  '3': 'finish-55',
+  '4': 'groove-round-3',
+  '5': 'drill-11',
+  '6': 'groove-face-3-b',
+  '7': 'bore-8-long',
+  '8': 'groove-bar-2',
+  '9': 'thread-60-fine',
+  '10': 'thread-bar-60-12',
+  '12': 'cutoff-3',
+};
+
+export const lm104 = (machine: unknown, tools: { id: string }[], material: unknown) => {
+  const used = new Set(Object.values(STATIONS));
+  const surface = (value: number, feed: number) => ({ speed: { mode: 'surface', value }, feed, coolant: true });
+  const fixed = (value: number, feed: number) => ({ speed: { mode: 'fixed', value }, feed, coolant: true });
+  const list: Record<string, unknown>[] = [
+    {
+      id: 'op1',
+      kind: 'face',
+      name: 'Face the front',
+      tool: 'face-rough-80',
+      cutting: surface(400, 0.25),
+      params: { depth: 1 },
+    },
+    {
+      id: 'op2',
+      kind: 'drill',
+      name: 'Drill ⌀11 through',
+      tool: 'drill-11',
+      cutting: fixed(3500, 0.25),
+      params: { depth: null, breakThrough: 3, peck: 11, output: 'cycle' },
+    },
+    {
+      id: 'op3',
+      kind: 'outer-rough',
+      name: 'Rough hub and rim',
+      tool: 'face-rough-80',
+      cutting: surface(450, 0.3),
+      params: { depth: 2.5, allowanceX: 0.4, allowanceZ: 0.1, undercuts: 'bridge', output: 'cycle' },
+    },
+    {
+      id: 'op4',
+      kind: 'inner-rough',
+      name: 'Rough the bore',
+      tool: 'bore-8-long',
+      cutting: surface(300, 0.15),
+      params: { depth: 0.8, allowanceX: 0.3, allowanceZ: 0.1, undercuts: 'bridge' },
+    },
+    {
+      id: 'op5',
+      kind: 'outer-finish',
+      name: 'Finish hub and rim',
+      tool: 'finish-55',
+      cutting: surface(600, 0.12),
+      params: { undercuts: 'bridge', compensation: 'control' },
+    },
+    {
+      id: 'op6',
+      kind: 'inner-finish',
+      name: 'Finish the bore',
+      tool: 'bore-8-long',
+      cutting: surface(300, 0.08),
+      params: { undercuts: 'bridge' },
+    },
+    {
+      id: 'op7',
+      kind: 'outer-groove',
+      name: 'Relief behind the thread',
+      tool: 'groove-2',
+      span: { from: 'o2', to: 'o4' },
+      cutting: surface(300, 0.1),
+      params: {},
+    },
+    {
+      id: 'op8',
+      kind: 'outer-groove',
+      name: 'Round-belt groove',
+      tool: 'groove-round-3',
+      span: { from: 'o7', to: 'o7' },
+      cutting: surface(300, 0.1),
+      params: { allowance: 0.2 },
+    },
+    {
+      id: 'op9',
+      kind: 'outer-groove',
+      name: 'V groove',
+      tool: 'groove-2',
+      span: { from: 'o9', to: 'o11' },
+      cutting: surface(300, 0.08),
+      params: {},
+    },
+    {
+      id: 'op10',
+      kind: 'face-groove',
+      name: 'Recess in the face',
+      tool: 'groove-face-3-b',
+      span: { from: 'o4b', to: 'o4d' },
+      cutting: surface(250, 0.08),
+      params: { peck: 2 },
+    },
+    {
+      id: 'op11',
+      kind: 'inner-groove',
+      name: 'Relief in the bore',
+      tool: 'groove-bar-2',
+      span: { from: 'i2', to: 'i4' },
+      cutting: surface(180, 0.06),
+      params: { allowance: 0.1 },
+    },
+    {
+      id: 'op12',
+      kind: 'outer-thread',
+      name: 'Thread M30x1.5',
+      tool: 'thread-60-fine',
+      span: { from: 'o1', to: 'o1' },
+      cutting: fixed(1200, 1),
+      params: { thread: 'M30x1.5', passes: 8, output: 'cycle' },
+    },
+    {
+      id: 'op13',
+      kind: 'inner-thread',
+      name: 'Thread M20x1.5 inside',
+      tool: 'thread-bar-60-12',
+      span: { from: 'i1', to: 'i1' },
+      cutting: fixed(1200, 1),
+      params: { thread: 'M20x1.5', passes: 8 },
+    },
+    {
+      id: 'op14',
+      kind: 'cutoff',
+      name: 'Cut off',
+      tool: 'cutoff-3',
+      cutting: surface(250, 0.1),
+      params: { slowFrom: 8, slowBy: 60, pastCentre: 0.3 },
+    },
+  ];
+  return {
+    format: JOB_FORMAT,
+    version: JOB_VERSION,
+    header: {
+      number: 'LM-104',
+      name: 'Threaded whorl',
+      revision: 'A',
+      batch: 25,
+      programNumber: 104,
+      author: 'Ottilie Marsh',
+      note: 'Screws onto the spindle end; belt grooves and a recess for the flyer.',
+    },
+    units: 'mm',
+    material,
+    machine,
+    part: {
+      outer: {
+        start: { diameter: 18.376, z: 0 },
+        rows: [
+          line('o1a', 30, 0, ['chamfer', 1]),
+          line('o1', 30, -13),
+          line('o2', 27, -14.5),
+          line('o3', 27, -18, ['fillet', 0.25]),
+          line('o4', 40, -18),
+          line('o4b', 40, -24, ['fillet', 0.3]),
+          line('o4c', 50, -24, ['fillet', 0.3]),
+          line('o4d', 50, -18),
+          line('o5', 60, -18, ['chamfer', 0.5]),
+          line('o6', 60, -21),
+          belt('o7', 60, -26, 2.5),
+          line('o8', 60, -28),
+          line('o9', 54, -29.7321, ['fillet', 0.3]),
+          line('o10', 54, -32.2679, ['fillet', 0.3]),
+          line('o11', 60, -34),
+          line('o12', 60, -42, ['chamfer', 0.5]),
+          line('o13', 12, -42),
+        ],
+      },
+      inner: {
+        start: { diameter: 18.376, z: 0 },
+        rows: [
+          line('i1', 18.376, -15),
+          line('i2', 21, -15, ['fillet', 0.25]),
+          line('i3', 21, -19, ['fillet', 0.25]),
+          line('i4', 18.376, -19),
+          line('i5', 18.376, -20, ['fillet', 0.5]),
+          line('i6', 12, -20),
+          line('i7', 12, -42),
+        ],
+      },
+    },
+    holdings: {
+      [FIRST_HOLDING]: usualHolding({
+        spindle: 'main',
+        stock: { form: 'bar', diameter: 62, bore: 0, frontAllowance: 1, stickOut: 60 },
+        maxSpeed: 4000,
+      }),
+    },
+    holdingOrder: [FIRST_HOLDING],
+    programs: 'each',
+    tools: Object.fromEntries(tools.filter((t) => used.has(t.id)).map((t) => [t.id, t])),
+    mounts: { upper: inStations(STATIONS) },
+    operations: Object.fromEntries(
+      list.map((o) => [o.id as string, { channel: '1', holding: FIRST_HOLDING, on: true, span: null, note: '', ...o }]),
+    ),
+    order: { '1': list.map((o) => o.id as string) },
+  };
+};
