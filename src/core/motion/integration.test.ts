@@ -65,7 +65,9 @@ const integrate = (job: Job, events: readonly MotionEvent[]): Integrated => {
       } else aim = wanted(to.X);
       at = to;
       fresh = true;
-    } else if ((e.kind === 'feed' || e.kind === 'arc') && at) {
+    } else if ((e.kind === 'feed' || e.kind === 'arc' || e.kind === 'thread') && at) {
+      // a thread is fed by its lead
+      const feed = e.kind === 'thread' ? { mode: 'perRev', value: e.lead } : e.feed;
       const to = { X: e.to.X ?? at.X, Z: e.to.Z ?? at.Z };
       const arc = e.kind === 'arc' ? arcOf(at, to, { X: e.centre.X ?? 0, Z: e.centre.Z ?? 0 }, e.clockwise) : null;
       const size = arc ? arc.size : Math.hypot(to.X - at.X, to.Z - at.Z);
@@ -75,7 +77,7 @@ const integrate = (job: Job, events: readonly MotionEvent[]): Integrated => {
       }
       fresh = false;
       const next = events.slice(index + 1).find((k) => !['compensation', 'cycle', 'cycle-end'].includes(k.kind));
-      const stops = !next || (next.kind !== 'feed' && next.kind !== 'arc');
+      const stops = !next || (next.kind !== 'feed' && next.kind !== 'arc' && next.kind !== 'thread');
       const a = Math.min(x.acceleration, z.acceleration);
       let s = 0;
       let v = stopped ? 0 : last;
@@ -84,7 +86,7 @@ const integrate = (job: Job, events: readonly MotionEvent[]): Integrated => {
         const share = s / size;
         const radius = arc ? arc.radiusAt(share) : from.X + (to.X - from.X) * share;
         aim = wanted(radius);
-        const limit = e.feed.mode === 'perRev' ? (e.feed.value * speed) / 60 : e.feed.value / 60;
+        const limit = feed.mode === 'perRev' ? (feed.value * speed) / 60 : feed.value / 60;
         const brake = stops ? Math.sqrt(2 * a * (size - s)) + a * STEP : Number.POSITIVE_INFINITY;
         v = Math.min(limit, v + a * STEP, brake);
         s += Math.max(v, 1e-6) * STEP;
