@@ -13,7 +13,7 @@ export const MaterialSchema = z.object({
 });
 export type Material = z.infer<typeof MaterialSchema>;
 
-export type Purpose = 'rough' | 'finish' | 'groove' | 'cutoff' | 'drill' | 'thread';
+export type Purpose = 'rough' | 'finish' | 'groove' | 'cutoff' | 'drill' | 'ream' | 'tap' | 'thread';
 
 export interface CuttingData {
   /** m/min. */
@@ -49,6 +49,22 @@ const TABLE: Record<Purpose, Record<Material['group'], CuttingData>> = {
     N: { surfaceSpeed: 300, feed: 0.12 },
     S: { surfaceSpeed: 40, feed: 0.06 },
     H: { surfaceSpeed: 110, feed: 0.04 },
+  },
+  ream: {
+    P: { surfaceSpeed: 20, feed: 0.02 },
+    M: { surfaceSpeed: 10, feed: 0.015 },
+    K: { surfaceSpeed: 20, feed: 0.022 },
+    N: { surfaceSpeed: 40, feed: 0.025 },
+    S: { surfaceSpeed: 8, feed: 0.01 },
+    H: { surfaceSpeed: 5, feed: 0.008 },
+  },
+  tap: {
+    P: { surfaceSpeed: 15, feed: 0.1 },
+    M: { surfaceSpeed: 8, feed: 0.1 },
+    K: { surfaceSpeed: 12, feed: 0.1 },
+    N: { surfaceSpeed: 25, feed: 0.1 },
+    S: { surfaceSpeed: 5, feed: 0.1 },
+    H: { surfaceSpeed: 4, feed: 0.1 },
   },
   // the feed of a thread is its lead
   thread: {

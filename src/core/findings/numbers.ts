@@ -56,6 +56,12 @@ export interface FindingNumbers {
   // grooves
   'groove-narrow': { width: number; blade: number; depth: number };
   'face-groove-range': { inner: number; outer: number; least: number; most: number };
+  // holes
+  'tap-hole': { thread: string; drill: number };
+  'tap-hole-wide': { thread: string; drill: number };
+  'tap-no-room': { needed: number; free: number; chamfer: number };
+  'ream-hole': { diameter: number; least: number; deep: number };
+  'ream-thin': { diameter: number; least: number };
   // threads
   'thread-unknown': { name: string };
   'thread-flanks': { thread: string; needs: number; found: number };

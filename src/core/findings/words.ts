@@ -203,6 +203,26 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The first plunge would have an outer diameter of ${n(k.inner)} to ${n(k.outer)}; the blade has room from ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Take a face blade for this diameter.',
   }),
+  'tap-hole': (k) => ({
+    message: `There is no hole for ${k.thread} on the axis.`,
+    remedy: `Drill ⌀${n(k.drill)} before it.`,
+  }),
+  'tap-hole-wide': (k) => ({
+    message: `The hole is so wide that ${k.thread} gets little or no thread.`,
+    remedy: `Drill ⌀${n(k.drill)} in its place.`,
+  }),
+  'tap-no-room': (k) => ({
+    message: `The tap goes ${n(k.needed)} mm deep, its chamfer of ${n(k.chamfer)} mm counted; the hole has ${n(k.free)}.`,
+    remedy: 'Drill deeper, ask for less thread, or take a tap with a shorter chamfer.',
+  }),
+  'ream-hole': (k) => ({
+    message: `The hole is not drilled to ⌀${n(k.least)} or more over ${n(k.deep)} mm: too much metal for a reamer of ⌀${n(k.diameter, 3)}.`,
+    remedy: 'Drill or bore it first, as deep as the reamer goes.',
+  }),
+  'ream-thin': (k) => ({
+    message: `The hole is within ${n(k.least)} mm of ⌀${n(k.diameter, 3)} already: the reamer rubs.`,
+    remedy: 'Drill it smaller.',
+  }),
   'thread-unknown': (k) => ({
     message: k.name ? `“${k.name}” is no thread that is known here.` : 'The operation names no thread.',
     remedy:

@@ -59,6 +59,13 @@ export type CycleSpec =
       readonly taper: number;
     }
   | {
+      readonly kind: 'tap';
+      /** Z of the start, and of the end. */
+      readonly start: number;
+      readonly depth: number;
+      readonly lead: number;
+    }
+  | {
       readonly kind: 'peck';
       readonly start: number;
       readonly clearance: number;

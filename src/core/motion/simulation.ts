@@ -350,6 +350,7 @@ export class Simulation {
         if (spindle) {
           s.spindle = spindle;
           s.axes = axesAt(this.machine, s.carrier, e.spindle);
+          if (e.direction !== 'stop') spindle.turn(s.time, e.direction);
           spindle.command = e.direction === 'stop' ? null : e.speed;
           spindle.master = s.program.channel;
           spindle.aim(s.time, wantedSpeed(spindle.command, radius ?? 0));

@@ -15,6 +15,7 @@ export class SpindleState {
   private time = 0;
   private target = 0;
   command: SpindleSpeed | null = null;
+  direction: 'forward' | 'reverse' | null = null;
   /** Channel whose tool the surface speed follows. */
   master: string | null = null;
 
@@ -26,11 +27,17 @@ export class SpindleState {
     copy.time = this.time;
     copy.target = this.target;
     copy.command = this.command;
+    copy.direction = this.direction;
     copy.master = this.master;
     return copy;
   }
 
   at(time: number): number {
+    return Math.abs(this.signed(time));
+  }
+
+  /** The same with a minus while it still turns against the way that it was last told. */
+  private signed(time: number): number {
     const change = this.slope * Math.max(0, time - this.time);
     const away = this.target - this.speed;
     return Math.abs(away) <= change ? this.target : this.speed + Math.sign(away) * change;
@@ -38,9 +45,18 @@ export class SpindleState {
 
   /** From `time` on the spindle runs toward another speed. */
   aim(time: number, target: number): void {
-    this.speed = this.at(time);
+    this.speed = this.signed(time);
     this.time = Math.max(this.time, time);
     this.target = target;
+  }
+
+  /** It is told to turn this way; one that turns the other way has to come to rest first. */
+  turn(time: number, direction: 'forward' | 'reverse'): void {
+    if (this.direction !== null && this.direction !== direction) {
+      this.speed = -this.signed(time);
+      this.time = Math.max(this.time, time);
+    }
+    this.direction = direction;
   }
 
   /** The spindle has this speed at a time, and keeps it. */
@@ -52,7 +68,7 @@ export class SpindleState {
 
   /** Seconds from `time` until it runs at `speed`, aiming there. */
   wait(time: number, speed: number): number {
-    return Math.abs(speed - this.at(time)) / this.slope;
+    return Math.abs(speed - this.signed(time)) / this.slope;
   }
 }
 

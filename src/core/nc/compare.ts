@@ -1,4 +1,4 @@
-import { arcSweep, type Curve, distance, distanceToCurve, type Point, pointAt } from '../geometry';
+import { arcSweep, type Curve, distance, distanceToCurve, dot, type Point, pointAt, subtract } from '../geometry';
 import { feedOf, type MotionEvent, MoveResolver, sectionPoint } from '../motion';
 
 /** A move with all that was in force when it ran. */
@@ -88,6 +88,13 @@ const WINDOW = 40;
 /** Half of what a diameter word's last digit can be off, with a margin (mm). */
 const NEAR = 1e-3;
 
+/** Two straight ways that run against each other: what goes in and out of a hole lies on one line. */
+const against = (a: Curve, b: Curve): boolean => {
+  if (a.kind !== 'line' || b.kind !== 'line') return false;
+  const [x, y] = [subtract(a.to, a.from), subtract(b.to, b.from)];
+  return dot(x, y) < -0.9 * Math.hypot(x.x, x.y) * Math.hypot(y.x, y.y);
+};
+
 /** Walks along `a` and looks for each sample on `b`, never going back by more than a step: order counts, not only shape. */
 const oneWay = (
   a: readonly Step[],
@@ -103,7 +110,7 @@ const oneWay = (
       let found = j;
       let settled = false;
       for (let k = j; k < Math.min(b.length, j + WINDOW); k++) {
-        if (b[k].rapid !== s.rapid) continue;
+        if (b[k].rapid !== s.rapid || against(s.curve, b[k].curve)) continue;
         const d = distanceToCurve(b[k].curve, p);
         if (d < best) {
           best = d;

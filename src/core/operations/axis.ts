@@ -21,8 +21,9 @@ export const workOnAxis = (
   cutting: Cutting,
   clearance: number,
   work: () => void,
+  direction: 'forward' | 'reverse' = seen.section.spindle,
 ): void => {
-  openOperation(list, seen, cutting);
+  openOperation(list, seen, cutting, seen.section.tip, direction);
   const gate = Math.max(seen.metal.top(-1e4, 1e4) + seen.place.safeDistance, clearance);
   if (gate > clearance + 1e-6) list.rapid('approach', point(gate, 0));
   list.rapid('approach', point(clearance, 0));

@@ -41,9 +41,9 @@ export class EventList {
     to: Point,
     lead: number,
     startAngle: number,
-    crest: readonly [{ X: number; Z: number }, { X: number; Z: number }],
+    crest?: readonly [{ X: number; Z: number }, { X: number; Z: number }],
   ): void {
-    this.add('cut', { kind: 'thread', to: this.tipOf(to), lead, startAngle, crest });
+    this.add('cut', { kind: 'thread', to: this.tipOf(to), lead, startAngle, ...(crest ? { crest } : {}) });
     this.at = to;
   }
 
@@ -87,8 +87,14 @@ const toolChangeCentre = (seen: Seen, tip: Point): Point =>
  * Tool and work offset first, so that every place that follows is meant for this tool; then the tool change position, from
  * which all approaches begin; then the spindle in the direction that hand and way up of the tool ask for.
  */
-export const openOperation = (list: EventList, seen: Seen, cutting: Cutting, tip: Point = seen.section.tip): void => {
-  const { place, section, tool } = seen;
+export const openOperation = (
+  list: EventList,
+  seen: Seen,
+  cutting: Cutting,
+  tip: Point = seen.section.tip,
+  direction: 'forward' | 'reverse' = seen.section.spindle,
+): void => {
+  const { place, tool } = seen;
   list.add('tool-change', {
     kind: 'tool',
     carrier: place.carrier,
@@ -102,7 +108,7 @@ export const openOperation = (list: EventList, seen: Seen, cutting: Cutting, tip
   list.add('setup', {
     kind: 'spindle',
     spindle: place.spindle,
-    direction: section.spindle,
+    direction,
     speed:
       speed.mode === 'surface'
         ? { mode: 'surface', value: speed.value, clamp: place.clamp }

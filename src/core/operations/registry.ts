@@ -11,7 +11,9 @@ import { innerFinish, outerFinish } from './finish';
 import { faceGroove, innerGroove, outerGroove } from './groove';
 import { handover } from './handover';
 import type { KindDefinition } from './kind';
+import { ream } from './ream';
 import { innerRough, outerRough } from './rough';
+import { tap } from './tap';
 import { innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
 import { wait } from './wait';
@@ -22,6 +24,8 @@ const CUTTING = [
   face,
   centre,
   drill,
+  ream,
+  tap,
   outerRough,
   innerRough,
   outerFinish,

@@ -100,7 +100,7 @@ export const newOperation = (
     ),
   });
   const cutting = definition.leads
-    ? { speed: turning(diameterOf(part, definition.side, span)), feed: data.feed }
+    ? { speed: turning(drill?.diameter ?? diameterOf(part, definition.side, span)), feed: data.feed }
     : drill
       ? {
           speed: turning(drill.diameter),
@@ -146,14 +146,14 @@ const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; 
 };
 
 /** A thread goes on one element, once. */
-const threaded = (job: Job, holding: string, kind: CuttingKind, span: PickedSpan): boolean =>
-  span?.from !== span?.to ||
-  span === null ||
-  Object.values(job.operations).some(
-    (op) => op.kind === kind && op.holding === holding && isCutting(op) && op.span?.from === span.from,
-  );
+const threaded = (job: Job, holding: string, kind: CuttingKind, span: PickedSpan): boolean => {
+  const own = Object.values(job.operations).filter((op) => op.kind === kind && op.holding === holding && isCutting(op));
+  if (kindOf({ kind }).target === 'none') return own.length > 0;
+  return span?.from !== span?.to || span === null || own.some((op) => isCutting(op) && op.span?.from === span.from);
+};
 
-const madeBy = (op: CuttingOperation): string | null => ('thread' in op.params ? op.params.thread || null : null);
+const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
+  'thread' in op.params ? op.params.thread || null : tool.kind === 'tap' ? tool.cutter.thread : null;
 
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
@@ -218,7 +218,7 @@ export function* candidateSteps(
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const { aim, box } = aims.get(kind.kind) ?? { aim: span, box: null };
     const operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
-    if (kind.covers === 'thread' && madeBy(operation) === null) continue;
+    if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
     const found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
@@ -244,7 +244,7 @@ export function* candidateSteps(
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined,
-      makes: madeBy(operation),
+      makes: madeBy(operation, tool),
       reason: why ? wordFinding(why).message : idle ? 'It takes nothing off here.' : null,
       operation,
     };

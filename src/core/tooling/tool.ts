@@ -6,6 +6,7 @@ import { centring } from './kinds/centring';
 import { cutoff } from './kinds/cutoff';
 import { drill } from './kinds/drill';
 import { faceGrooving, grooving, groovingBar } from './kinds/grooving';
+import { reamer, tap } from './kinds/holes';
 import { threading, threadingBar } from './kinds/threading';
 import { turning } from './kinds/turning';
 import type { Mount } from './mount';
@@ -22,6 +23,8 @@ export const ToolSchema = z.discriminatedUnion('kind', [
   grooving.schema,
   groovingBar.schema,
   faceGrooving.schema,
+  tap.schema,
+  reamer.schema,
 ]);
 export type Tool = z.infer<typeof ToolSchema>;
 export type ToolOf<K extends Tool['kind']> = Extract<Tool, { kind: K }>;
@@ -29,10 +32,20 @@ export type ToolOf<K extends Tool['kind']> = Extract<Tool, { kind: K }>;
 type AnyToolKind = ToolKindDefinition<Tool['kind'], z.ZodType<Tool>>;
 
 const KINDS: { readonly [K in Tool['kind']]: AnyToolKind } = Object.fromEntries(
-  [turning, boring, drill, centring, cutoff, threading, threadingBar, grooving, groovingBar, faceGrooving].map((k) => [
-    k.kind,
-    k as unknown as AnyToolKind,
-  ]),
+  [
+    turning,
+    boring,
+    drill,
+    centring,
+    cutoff,
+    threading,
+    threadingBar,
+    grooving,
+    groovingBar,
+    faceGrooving,
+    tap,
+    reamer,
+  ].map((k) => [k.kind, k as unknown as AnyToolKind]),
 ) as Record<Tool['kind'], AnyToolKind>;
 
 export const toolKind = (tool: Pick<Tool, 'kind'>): AnyToolKind => KINDS[tool.kind];

@@ -5,7 +5,7 @@ import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { Button, Choice, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
-import { FEATURE_STATE, featureState, setFeatureNote, useFeatures } from './FeatureList';
+import { FEATURE_STATE, featureState, setFeatureNote, useFeatures, useThreaded } from './FeatureList';
 import { usePart } from './store';
 
 const WORDS: Record<string, string> = {
@@ -42,6 +42,7 @@ const ACCESS = {
 /** Sizes, place and marks of the chosen feature, and what may be done with it. */
 export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: readonly ListedFeature[] }) => {
   const unit = useDocument((s) => s.job.units);
+  const threaded = useThreaded();
   const coverage = useDerived((s) => s.view?.coverage);
   const split = useDocument((s) => s.job.part.split);
   const edit = useDocument((s) => s.edit);
@@ -93,7 +94,7 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           <span>{ACCESS[f.access]}</span>
         </Row>
         <Row label="State">
-          <span>{f.note.ignored ? 'ignored' : FEATURE_STATE[featureState(f, coverage)]}</span>
+          <span>{f.note.ignored ? 'ignored' : FEATURE_STATE[featureState(f, coverage, threaded)]}</span>
         </Row>
         <Row label="Tolerance" help="As on the drawing, such as H7 or ±0.02.">
           <TextField

@@ -33,9 +33,34 @@ export const FEATURE_STATE: Record<FeatureState, string> = {
   none: 'no operation yet',
 };
 
-/** The least finished of a feature's elements; milled ones have no operation yet. */
-export const featureState = (f: ListedFeature, coverage: Coverage | undefined): FeatureState => {
-  if (f.elements.length === 0) return 'none';
+const isThread = (f: ListedFeature): boolean => f.kind === 'thread' || f.kind === 'inner-thread';
+
+/** Elements that get a thread by an operation of the job. */
+const threadedElements = (operations: Job['operations']): string =>
+  Object.values(operations)
+    .flatMap((op) => (op.on && 'span' in op && 'thread' in op.params && op.span ? [op.span.from] : []))
+    .join(' ');
+
+/** The same as a set that stays while nothing of it changes. */
+export const useThreaded = (): ReadonlySet<string> => {
+  const ids = useDocument((s) => threadedElements(s.job.operations));
+  return useMemo(() => new Set(ids.split(' ')), [ids]);
+};
+
+/** Threads that the part has room for, or wants, and that no operation cuts yet. */
+export const useThreadsWanted = (): readonly ListedFeature[] => {
+  const features = useFeatures();
+  const cut = useThreaded();
+  return features.filter((f) => isThread(f) && !f.note.ignored && !f.elements.some((e) => cut.has(e)));
+};
+
+/** The least finished of a feature's elements; milled ones and threads that nobody cuts have no operation yet. */
+export const featureState = (
+  f: ListedFeature,
+  coverage: Coverage | undefined,
+  threaded: ReadonlySet<string>,
+): FeatureState => {
+  if (f.elements.length === 0 || (isThread(f) && !f.elements.some((e) => threaded.has(e)))) return 'none';
   const rank: FeatureState[] = ['raw', 'roughed', 'leftover', 'finished'];
   const states = f.elements.map((e) => coverage?.find((c) => c.element === e)?.state ?? 'raw');
   return rank.find((r) => states.includes(r as never)) ?? 'raw';
@@ -65,6 +90,7 @@ export const setFeatureNote = (id: string, label: string, change: Partial<Listed
 export const FeatureList = () => {
   const features = useFeatures();
   const coverage: Derived['coverage'] | undefined = useDerived((s) => s.view?.coverage);
+  const threaded = useThreaded();
   const chosen = usePart((s) => s.feature);
   const set = usePart((s) => s.set);
   return (
@@ -76,7 +102,7 @@ export const FeatureList = () => {
           <Section key={access} title={title}>
             <ul>
               {group.map((f) => {
-                const state = featureState(f, coverage);
+                const state = featureState(f, coverage, threaded);
                 return (
                   <li
                     key={f.id}

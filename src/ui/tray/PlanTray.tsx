@@ -10,6 +10,7 @@ import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
+import { useThreadsWanted } from '../part/FeatureList';
 import { useLibrary } from './Hold';
 
 const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
@@ -79,6 +80,7 @@ export const PlanTray = () => {
   const find = useDerived((s) => s.findCandidates);
   const library = useLibrary();
   const set = useSelection((s) => s.set);
+  const threads = useThreadsWanted();
   const [searching, setSearching] = useState(false);
   const [all, setAll] = useState(false);
   const [over, setOver] = useState(false);
@@ -169,6 +171,32 @@ export const PlanTray = () => {
       </Section>
       <Section title="Still to make">
         {open.length === 0 && derived ? <p className="text-verdigris">● Every element is finished.</p> : null}
+        {threads.length > 0 && (
+          <ul data-testid="threads-wanted">
+            {threads.map((f) => (
+              <li key={f.id}>
+                <button
+                  type="button"
+                  className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
+                  onClick={() =>
+                    set({
+                      span: {
+                        side: f.kind === 'thread' ? 'outer' : 'inner',
+                        from: f.elements[0],
+                        to: f.elements[0],
+                      },
+                      operation: null,
+                    })
+                  }
+                >
+                  <span aria-hidden>–</span>
+                  <span className="min-w-0 flex-1 truncate">{f.words}</span>
+                  <span className="shrink-0 text-soft">no operation</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
         <ul>
           {open.map((c) => {
             const e = elements.find((k) => k.id === c.element);

@@ -449,6 +449,12 @@ class Writer {
       this.feed = '';
       return end + 1;
     }
+    if (cycle.kind === 'tap') {
+      this.line(`G84 Z${this.number(this.rounded(cycle.depth))} R0. ${this.leadWord(cycle.lead)}`, index);
+      this.motion = '';
+      this.feed = '';
+      return end + 1;
+    }
     if (cycle.kind === 'thread' && this.dialect.cycles.threading !== null) {
       this.threadCycle(cycle, index);
       return end + 1;

@@ -115,6 +115,33 @@ export class Cycles extends Contours {
     if (this.turning === 'stop') this.complain(b.line, 'The spindle stands still. Start it before the thread.');
   }
 
+  /** Down in step with the spindle, the spindle reversed, and out again. */
+  protected tapCycle(b: Block): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    this.known(b);
+    this.steady(b);
+    const [depth, lead] = [get('Z'), get('F') ?? 0];
+    if (depth === undefined || !(lead > 0)) {
+      this.complain(b.line, 'G84 needs its depth and its lead. Write Z and F.');
+      return;
+    }
+    const level = this.at.x + (get('R') ?? 0);
+    if (depth > level) {
+      this.complain(b.line, `The hole ends at Z${depth}, in front of its start at Z${level}. Check Z and R.`);
+      return;
+    }
+    if (level !== this.at.x) this.rapidTo(point(level, this.at.y), b.line);
+    const there = this.turning;
+    const speed = { mode: 'fixed', value: this.speed };
+    const turn = (direction: 'forward' | 'reverse' | 'stop'): void =>
+      this.emit({ kind: 'spindle', spindle: this.spindle, direction, speed }, b.line);
+    this.emit({ kind: 'thread', to: { X: this.at.y, Z: depth }, lead, startAngle: 0 }, b.line);
+    turn(there === 'forward' ? 'reverse' : 'forward');
+    this.emit({ kind: 'thread', to: { X: this.at.y, Z: level }, lead, startAngle: 0 }, b.line);
+    turn(there);
+    this.at = point(level, this.at.y);
+  }
+
   protected threadingCycle(b: Block): void {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const one = this.settings.threading === 'one-block';

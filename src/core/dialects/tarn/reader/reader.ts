@@ -9,7 +9,7 @@ import type { Block } from './words';
 export type { ReaderSettings } from './slides';
 
 const KNOWN_G = new Set([
-  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 76, 80, 83, 96, 97, 98, 99,
+  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 76, 80, 83, 84, 96, 97, 98, 99,
 ]);
 /** Problems after which nothing more is told. */
 const MOST_PROBLEMS = 200;
@@ -84,11 +84,15 @@ class Interpreter extends Cycles {
       return i + 1;
     }
     // the lead of a thread is no feed of later moves
-    if (get('F') !== undefined && !codes.includes(32)) this.feed = get('F') as number;
+    if (get('F') !== undefined && !codes.includes(32) && !codes.includes(84)) this.feed = get('F') as number;
     this.modes(codes);
     this.spindleWords(b, codes);
     this.toolWord(b);
     for (const w of b.words) if (w.letter === 'M') this.miscellaneous(w.value, b, get('P'));
+    if (codes.includes(84)) {
+      this.tapCycle(b);
+      return i + 1;
+    }
     if (codes.includes(83)) {
       this.peckCycle(b, null);
       return i + 1;
