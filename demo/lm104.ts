@@ -181,8 +181,8 @@ export const lm104 = (machine: unknown, tools: { id: string }[], material: unkno
         rows: [
           line('o1a', 30, 0, ['chamfer', 1]),
           line('o1', 30, -13),
-          line('o2', 27, -14.5, ['fillet', 0.3]),
-          line('o3', 27, -18, ['fillet', 0.25]),
+          line('o2', 27.7, -14.15, ['fillet', 0.3]),
+          line('o3', 27.7, -18, ['fillet', 0.25]),
           line('o4', 40, -18),
           line('o4b', 40, -24, ['fillet', 0.3]),
           line('o4c', 50, -24, ['fillet', 0.3]),

@@ -1,5 +1,6 @@
 import { type Finding, note } from '../../findings';
-import { type Point, point } from '../../geometry';
+import { onceFor, type Point, point } from '../../geometry';
+import { type Part, turnedFeatures } from '../../part';
 import {
   firstDepthFor,
   infeedDepths,
@@ -244,6 +245,8 @@ const validate = ({ params }: ThreadOperation, need: Need): void => {
 /** Usual number of passes for a pitch. */
 const passesFor = (pitch: number): number => Math.max(4, Math.round(3.2 + 2.9 * pitch));
 
+const featuresOf = onceFor((part: Part) => turnedFeatures(part));
+
 /** A thread that the picked element has room for, from its diameter and what the insert cuts. */
 const guess = ({ part, span, tool }: Starting, side: 'outer' | 'inner'): ThreadForm | null => {
   const list = side === 'outer' ? part.outer : part.inner;
@@ -251,11 +254,17 @@ const guess = ({ part, span, tool }: Starting, side: 'outer' | 'inner'): ThreadF
   const e = list[i];
   if (e?.curve.kind !== 'line' || Math.abs(e.curve.to.y - e.curve.from.y) > 1e-6) return null;
   const edge = tool ? toolFacts(tool).thread : undefined;
+  const cuts = (pitch: number): boolean => !edge || (pitch >= edge.pitchMin - 1e-6 && pitch <= edge.pitchMax + 1e-6);
+  // the part itself says it where its relief does
+  const feature = featuresOf(part).find(
+    (f) => f.kind === (side === 'outer' ? 'thread' : 'inner-thread') && f.elements.includes(e.id),
+  );
+  if (feature && cuts(feature.sizes.pitch)) return threadByName(`M${feature.sizes.nominal}x${feature.sizes.pitch}`);
   const diameter = 2 * e.curve.from.y;
   const fits = METRIC_THREADS.flatMap((size) => {
     const form = threadByName(`M${size.nominal}x${size.pitch}`);
     if (!form) return [];
-    if (edge && (size.pitch < edge.pitchMin - 1e-6 || size.pitch > edge.pitchMax + 1e-6)) return [];
+    if (!cuts(size.pitch)) return [];
     const off = side === 'outer' ? form.major - diameter : diameter - form.minor;
     return off > -0.03 && off < 0.2 * size.pitch ? [{ form, off }] : [];
   });
