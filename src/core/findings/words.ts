@@ -255,7 +255,8 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   }),
   'thread-run-in': (k) => ({
     message: `There are ${n(k.free)} mm in front of the thread; the slide needs ${n(k.needed)} to come to its speed.`,
-    remedy: 'Turn slower, make a relief there, or cut the thread the other way with the spindle reversed.',
+    remedy:
+      'Turn slower, make a relief there, or turn the tool over in its station: the thread is then cut the other way, with the spindle reversed.',
   }),
   'thread-run-in-short': (k) => ({
     message: `With a run-in of ${n(k.given)} mm the first turns have a wrong lead: the slide needs ${n(k.needed)}.`,

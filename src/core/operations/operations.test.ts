@@ -3,6 +3,7 @@ import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
 import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { intersectRegions, rectangle, regionBounds, regionVolume } from '../geometry';
 import { isMove, type MotionEvent } from '../motion';
+import { postJob, programText, proveJob } from '../nc';
 import { derive, type Job } from '../plan';
 
 const params = (j: Job, id: string): Record<string, unknown> =>
@@ -195,5 +196,34 @@ describe('the way in of a finishing pass', () => {
     expect(dx).toBeGreaterThan(0.1);
     expect(dx / -dz).toBeCloseTo(1, 6);
     expect(d.coverage.find((c) => c.element === 'o3/corner')?.state).toBe('finished');
+  });
+});
+
+describe('spring passes of finishing', () => {
+  const sprung = (id: string, n: number, more: object = {}) =>
+    demoJob('LM-101', (j) => Object.assign(params(j, id), { springPasses: n, output: 'moves', ...more }));
+  it.each([
+    ['op4', 'outside by the control', {}],
+    ['op4', 'outside computed', { compensation: 'computed' }],
+    ['op6', 'in a bore', { compensation: 'computed' }],
+  ])('of %s run the same contour again, %s, and leave the same metal', (id, _how, more) => {
+    const [once, thrice] = [derive(sprung(id, 0, more)), derive(sprung(id, 2, more))];
+    const of = (d: typeof once) => d.operations.find((o) => o.id === id);
+    const [a, b] = [of(once), of(thrice)];
+    expect(feedsOf(b?.events ?? []).length).toBe(3 * feedsOf(a?.events ?? []).length);
+    expect(regionVolume(b?.after ?? [])).toBeCloseTo(regionVolume(a?.after ?? []), 2);
+    expect(b?.findings.filter((f) => f.severity !== 'info')).toEqual([]);
+    expect((b?.times.cutting ?? 0) / (a?.times.cutting ?? 1)).toBeCloseTo(3, 0);
+    const job = sprung(id, 2, more);
+    expect(proveJob(job, thrice, postJob(job, thrice, '').map(programText)).ok).toBe(true);
+  });
+  it('cannot be left to the cycle, and have to be a whole number', () => {
+    const job = sprung('op4', 1, { output: 'cycle' });
+    const found = derive(job).operations.find((o) => o.id === 'op4')?.findings ?? [];
+    expect(found.find((f) => f.code === 'cycle-not-possible')?.numbers).toEqual({
+      reason: 'the cycle runs the contour once',
+    });
+    const half = derive(sprung('op4', 1.5)).operations.find((o) => o.id === 'op4')?.findings ?? [];
+    expect(half.map((f) => f.code)).toContain('bad-number');
   });
 });

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
 import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
-import { clearByPasses } from '../clearing';
+import { typed } from '../../units';
+import { type Cut, clearByPasses } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
 import { INNER, OUTER, OUTER_BACK } from '../frame';
-import { defineKind } from '../kind';
+import { defineKind, type Need } from '../kind';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import {
   clearingOf,
@@ -28,6 +29,8 @@ const params = z.object({
   undercuts: sideParams.undercuts.default('enter'),
   /** Who shifts the nose: the path is computed for it, or the control does it by G41/G42. */
   compensation: z.enum(['computed', 'control']).default('computed'),
+  /** Passes again over the finished contour: what has sprung away comes off. */
+  springPasses: typed().default(0),
 });
 
 const OuterFinishSchema = z.object({ ...operationBase, kind: z.literal('outer-finish'), params });
@@ -49,6 +52,13 @@ const fields: Field[] = [
         { value: 'control', label: 'G41 / G42' },
       ],
     },
+  },
+  {
+    key: 'params.springPasses',
+    label: 'Spring passes',
+    group: 'Cut',
+    help: 'Passes again over the same contour, for what a slender part or bar has sprung away from.',
+    input: { kind: 'number', unit: '', step: 1 },
   },
   outputField('G70', 'The finishing cycle follows the contour blocks of an earlier roughing cycle of the same span.'),
 ];
@@ -76,7 +86,13 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   const left = frame.mirrors;
   tourCuts(
     list,
-    { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed) },
+    {
+      frame,
+      cuts: withSprings(cleared.cuts, op.params.springPasses),
+      clearLevel,
+      gate: setting.gate,
+      feed: () => perRev(op.cutting.feed),
+    },
     control
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
@@ -112,6 +128,12 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   if (depth > DEEPEST_FINISH)
     findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
   return { events: list.events, findings, depth, contourKey: null };
+};
+
+/** The cuts, and again as many times: each time from over the clear level. */
+const withSprings = (cuts: readonly Cut[], times: number): Cut[] => {
+  const again = cuts.map((c, i): Cut => (i === 0 ? { ...c, link: 'over' } : c));
+  return [...cuts, ...Array.from({ length: times }, () => again).flat()];
 };
 
 /** Greatest distance of points of one chain from another. */
@@ -150,6 +172,7 @@ const compensable = (
 const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
   if (op.params.frontLimit !== null || op.params.backLimit !== null) return { reason: 'limits are set' };
+  if (op.params.springPasses > 0) return { reason: 'the cycle runs the contour once' };
   const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
@@ -199,7 +222,13 @@ const common = {
   covers: 'finish',
   deep: false,
   starting: () => ({}),
-  validate: () => undefined,
+  validate: ({ params }: FinishOperation, need: Need) =>
+    need(
+      Number.isInteger(params.springPasses) && params.springPasses >= 0 && params.springPasses <= 5,
+      'Spring passes',
+      params.springPasses,
+      'a whole number, 0 to 5',
+    ),
   plan: planFinish,
 } as const;
 

@@ -1,17 +1,9 @@
 import { z } from 'zod';
 import { type Point, point, radians, scale } from '../../geometry';
 import { decodeInsert, type InsertGeometry } from '../insert';
-import {
-  angle,
-  assemblyBase,
-  defineTool,
-  HandSchema,
-  InsertCutterSchema,
-  insertFields,
-  length,
-  SLENDER,
-} from '../kind';
-import { box, insertShape, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
+import { angle, assemblyBase, defineTool, HandSchema, InsertCutterSchema, insertFields, length } from '../kind';
+import { insertShape, mapShape, TIP_DIRECTION, type ToolSection } from '../section';
+import { barBodies, barSlender } from './bar';
 
 const BoringSchema = z.object({
   ...assemblyBase,
@@ -38,27 +30,16 @@ const section = (tool: BoringTool, insert: InsertGeometry): ToolSection => {
   const axis = rho - tool.holder.noseToAxis;
   const r = tool.holder.diameter / 2;
   const start = Math.max(0.6, Math.tan(radians(Math.max(0, tool.holder.approachAngle - 90))) * (r - axis) + 0.6);
-  const bar = box(start, axis - r, tool.stickOut + 2, axis + r);
-  const turret = box(
-    tool.stickOut,
-    axis - TURRET.below,
-    tool.stickOut + 2 * TURRET.halfThickness,
-    axis - TURRET.below + TURRET.depth,
-  );
-  // a left-hand bar cuts the same section with its rake on the other side: only the spindle turns the other way
   const tipNumber = 2;
   const tip = scale(TIP_DIRECTION[tipNumber], rho);
   return {
+    ...barBodies(tool.holder, tool.stickOut, axis, start, tip),
     cutting: [body],
-    holder: [bar],
-    turret: [turret],
     noseRadius: rho,
     corners: [{ number: tipNumber, at: tip }],
     tipNumber,
     tip,
-    gauge: point(tool.stickOut - tip.x, axis - tip.y),
     feeds: 'toward-chuck',
-    spindle: tool.holder.hand === 'left' ? 'reverse' : 'forward',
   };
 };
 
@@ -85,7 +66,7 @@ export const boring = defineTool({
       insert: insert.ok ? insert.insert : null,
       onCentre: null,
       bladeWidth: 0,
-      slender: { ratio: t.stickOut / t.holder.diameter, ...SLENDER[t.holder.material] },
+      slender: barSlender(t.holder, t.stickOut),
       enclosed: false,
       stands: 'along',
     };

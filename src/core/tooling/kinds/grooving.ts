@@ -1,18 +1,10 @@
 import { z } from 'zod';
 import { convexHull, type Point, point, type RoundedPolygon, scale } from '../../geometry';
 import { amount, size } from '../../units';
-import {
-  assemblyBase,
-  cutterBase,
-  defineTool,
-  HandSchema,
-  length,
-  SLENDER,
-  type ToolFacts,
-  type ToolField,
-} from '../kind';
+import { assemblyBase, cutterBase, defineTool, length, type ToolFacts, type ToolField } from '../kind';
 import type { Mount } from '../mount';
 import { box, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
+import { BarSchema, barBodies, barFields, barSlender, ShankSchema, shankFields } from './bar';
 
 /** A blade that cuts in front and with both corners; with a corner radius of half its width it is round. */
 const bladeBase = {
@@ -32,37 +24,23 @@ const FaceBladeSchema = z.object({
 });
 type Blade = z.infer<typeof BladeSchema>;
 
-const barHolder = z.object({
-  kind: z.literal('bar'),
-  hand: HandSchema.default('right'),
-  diameter: length(),
-  /** Front edge to the bar's own axis, mm. */
-  noseToAxis: length(),
-  material: z.enum(['steel', 'carbide', 'damped']).default('steel'),
-});
-
 const GroovingSchema = z.object({
   ...assemblyBase,
   kind: z.literal('grooving'),
   cutter: BladeSchema,
-  holder: z.object({ kind: z.literal('shank'), hand: HandSchema.default('right'), side: length().default(20) }),
+  holder: ShankSchema,
 });
 const GroovingBarSchema = z.object({
   ...assemblyBase,
   kind: z.literal('grooving-bar'),
   cutter: BladeSchema,
-  holder: barHolder,
+  holder: BarSchema,
 });
 const FaceGroovingSchema = z.object({
   ...assemblyBase,
   kind: z.literal('face-grooving'),
   cutter: FaceBladeSchema,
-  holder: z.object({
-    kind: z.literal('shank'),
-    hand: HandSchema.default('right'),
-    /** Side of the shank, mm. */
-    side: length().default(20),
-  }),
+  holder: ShankSchema,
 });
 
 const radiusOf = (b: Blade): number => Math.min(b.cornerRadius, b.width / 2);
@@ -110,20 +88,10 @@ const innerSection = (tool: z.infer<typeof GroovingBarSchema>): ToolSection => {
   const rho = radiusOf(cutter);
   const w = cutter.width - 2 * rho;
   const down = (p: Point): Point => point(p.x, -p.y);
-  const axis = rho - holder.noseToAxis;
-  const r = holder.diameter / 2;
   const tip = scale(TIP_DIRECTION[2], rho);
   return {
+    ...barBodies(holder, tool.stickOut, rho - holder.noseToAxis, -rho + BACK, tip),
     cutting: [mapShape(bladeOf(cutter), down)],
-    holder: [box(-rho + BACK, axis - r, tool.stickOut + 2, axis + r)],
-    turret: [
-      box(
-        tool.stickOut,
-        axis - TURRET.below,
-        tool.stickOut + 2 * TURRET.halfThickness,
-        axis - TURRET.below + TURRET.depth,
-      ),
-    ],
     noseRadius: rho,
     corners: [
       { number: 2, at: tip },
@@ -131,9 +99,7 @@ const innerSection = (tool: z.infer<typeof GroovingBarSchema>): ToolSection => {
     ],
     tipNumber: 2,
     tip,
-    gauge: point(tool.stickOut - tip.x, axis - tip.y),
     feeds: 'both',
-    spindle: holder.hand === 'left' ? 'reverse' : 'forward',
   };
 };
 
@@ -177,37 +143,6 @@ const bladeFields: readonly ToolField[] = [
   },
   { key: 'cutter.reach', label: 'Reach', help: 'How deep the blade goes before its holder.', input: 'length' },
 ];
-const barFields: readonly ToolField[] = [
-  {
-    key: 'holder.hand',
-    label: 'Hand',
-    help: 'A left-hand bar cuts with the spindle turning the other way.',
-    input: { options: ['right', 'left'] },
-  },
-  { key: 'holder.diameter', label: 'Bar ⌀', help: 'Diameter of the bar.', input: 'length' },
-  {
-    key: 'holder.noseToAxis',
-    label: 'Edge to axis',
-    help: 'From the front edge to the bar’s own axis.',
-    input: 'length',
-  },
-  {
-    key: 'holder.material',
-    label: 'Bar of',
-    help: 'Steel may stick out 4 diameters, carbide 6, a damped bar 10.',
-    input: { options: ['steel', 'carbide', 'damped'] },
-  },
-];
-const shankFields: readonly ToolField[] = [
-  {
-    key: 'holder.hand',
-    label: 'Hand',
-    help: 'On which side of the blade the shank stands.',
-    input: { options: ['right', 'left'] },
-  },
-  { key: 'holder.side', label: 'Shank', help: 'Side of the square shank.', input: 'length' },
-];
-
 const facts = (b: Blade): Omit<ToolFacts, 'slender' | 'stands'> => ({
   approachAngle: 90,
   insert: null,
@@ -238,7 +173,7 @@ export const groovingBar = defineTool({
   fields: [...bladeFields, ...barFields],
   facts: (t) => ({
     ...facts(t.cutter),
-    slender: { ratio: t.stickOut / t.holder.diameter, ...SLENDER[t.holder.material] },
+    slender: barSlender(t.holder, t.stickOut),
     stands: 'along',
   }),
   waysUp: ['usual'],

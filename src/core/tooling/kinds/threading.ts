@@ -1,18 +1,10 @@
 import { z } from 'zod';
 import { convexHull, type Point, point, type RoundedPolygon, radians, scale } from '../../geometry';
 import { amount, angle as degrees, size } from '../../units';
-import {
-  assemblyBase,
-  cutterBase,
-  defineTool,
-  HandSchema,
-  length,
-  SLENDER,
-  type ToolFacts,
-  type ToolField,
-} from '../kind';
+import { assemblyBase, cutterBase, defineTool, type ToolFacts, type ToolField } from '../kind';
 import type { Mount } from '../mount';
 import { box, mapShape, TIP_DIRECTION, type ToolSection, TURRET } from '../section';
+import { BarSchema, barBodies, barFields, barSlender, ShankSchema, shankFields } from './bar';
 
 /** An insert that cuts one groove of a thread: a V with a nose, or the whole form with its crests. */
 const ThreadCutterSchema = z.object({
@@ -34,26 +26,14 @@ const ThreadingSchema = z.object({
   ...assemblyBase,
   kind: z.literal('threading'),
   cutter: ThreadCutterSchema,
-  holder: z.object({
-    kind: z.literal('shank'),
-    hand: HandSchema.default('right'),
-    /** Side of the square shank, mm. */
-    side: length().default(20),
-  }),
+  holder: ShankSchema,
 });
 
 const ThreadingBarSchema = z.object({
   ...assemblyBase,
   kind: z.literal('threading-bar'),
   cutter: ThreadCutterSchema,
-  holder: z.object({
-    kind: z.literal('bar'),
-    hand: HandSchema.default('right'),
-    diameter: length(),
-    /** Nose to the bar's own axis, mm. */
-    noseToAxis: length(),
-    material: z.enum(['steel', 'carbide', 'damped']).default('steel'),
-  }),
+  holder: BarSchema,
 });
 type Cutter = z.infer<typeof ThreadCutterSchema>;
 type ThreadingTool = z.infer<typeof ThreadingSchema>;
@@ -112,27 +92,16 @@ const outerSection = (tool: ThreadingTool, wayUp: Mount['wayUp']): ToolSection =
 const innerSection = (tool: ThreadingBar): ToolSection => {
   const { cutter, holder } = tool;
   const down = (p: Point): Point => point(p.x, -p.y);
-  const axis = cutter.noseRadius - holder.noseToAxis;
-  const r = holder.diameter / 2;
   const tip = scale(TIP_DIRECTION[6], cutter.noseRadius);
+  const axis = cutter.noseRadius - holder.noseToAxis;
   return {
+    ...barBodies(holder, tool.stickOut, axis, -cutter.width / 2 + BACK, tip),
     cutting: [mapShape(insertOf(cutter), down)],
-    holder: [box(-cutter.width / 2 + BACK, axis - r, tool.stickOut + 2, axis + r)],
-    turret: [
-      box(
-        tool.stickOut,
-        axis - TURRET.below,
-        tool.stickOut + 2 * TURRET.halfThickness,
-        axis - TURRET.below + TURRET.depth,
-      ),
-    ],
     noseRadius: cutter.noseRadius,
     corners: [{ number: 6, at: tip }],
     tipNumber: 6,
     tip,
-    gauge: point(tool.stickOut - tip.x, axis - tip.y),
     feeds: 'both',
-    spindle: holder.hand === 'left' ? 'reverse' : 'forward',
   };
 };
 
@@ -173,16 +142,7 @@ export const threading = defineTool({
   schema: ThreadingSchema,
   name: 'an outside threading tool',
   describe: (t) => describeCutter(t.cutter),
-  fields: [
-    ...cutterFields,
-    {
-      key: 'holder.hand',
-      label: 'Hand',
-      help: 'On which side of the insert the shank stands.',
-      input: { options: ['right', 'left'] },
-    },
-    { key: 'holder.side', label: 'Shank', help: 'Side of the square shank.', input: 'length' },
-  ],
+  fields: [...cutterFields, ...shankFields],
   facts: (t) => ({ ...facts(t.cutter), slender: null, stands: 'across' }),
   waysUp: ['usual', 'turned'],
   section: (t, wayUp) => ({ ok: true, section: outerSection(t, wayUp) }),
@@ -193,26 +153,10 @@ export const threadingBar = defineTool({
   schema: ThreadingBarSchema,
   name: 'an inside threading bar',
   describe: (t) => `${describeCutter(t.cutter)} · bar ⌀${t.holder.diameter}`,
-  fields: [
-    ...cutterFields,
-    {
-      key: 'holder.hand',
-      label: 'Hand',
-      help: 'A left-hand bar cuts with the spindle turning the other way.',
-      input: { options: ['right', 'left'] },
-    },
-    { key: 'holder.diameter', label: 'Bar ⌀', help: 'Diameter of the bar.', input: 'length' },
-    { key: 'holder.noseToAxis', label: 'Nose to axis', help: 'From the nose to the bar’s own axis.', input: 'length' },
-    {
-      key: 'holder.material',
-      label: 'Bar of',
-      help: 'Steel may stick out 4 diameters, carbide 6, a damped bar 10.',
-      input: { options: ['steel', 'carbide', 'damped'] },
-    },
-  ],
+  fields: [...cutterFields, ...barFields],
   facts: (t) => ({
     ...facts(t.cutter),
-    slender: { ratio: t.stickOut / t.holder.diameter, ...SLENDER[t.holder.material] },
+    slender: barSlender(t.holder, t.stickOut),
     stands: 'along',
   }),
   waysUp: ['usual'],
