@@ -205,8 +205,8 @@ export function* candidateSteps(
   const kinds = CUTTING_KINDS.filter(
     (kind) =>
       kind.offeredFor.includes(side) &&
-      // a piece has nothing left to be cut off from
       !(kind.spanFor && !aims.get(kind.kind)?.aim) &&
+      // a piece has nothing left to be cut off from
       !(kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')),
   );
   // those that stand in a station first, whatever they do

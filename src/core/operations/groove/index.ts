@@ -104,7 +104,6 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
   const list = new EventList(op.id, seen.section.tip);
   const writer = new Writer(op, seen, room, list, frame.map);
   openOperation(list, seen, op.cutting);
-  const before = list.events.length;
   writer.enter();
   if (params.passes !== 'finish') writer.plunges(order);
   if (params.passes !== 'plunge') writer.walls(bottom);
@@ -112,7 +111,7 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
   writer.leave();
   closeOperation(list, seen);
   return {
-    events: before > 0 ? list.events : [],
+    events: list.events,
     findings,
     depth: Math.min(room.width, step),
     contourKey: null,
