@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { length3 } from '../geometry';
+import { length3, onceFor } from '../geometry';
 import type { Joint, Link } from './links';
 import type { Machine } from './machine';
 import { mayReach, reachOf } from './reach';
@@ -147,8 +147,8 @@ const reachProblems = (machine: Machine): MachineProblem[] => {
   return found;
 };
 
-/** All that is wrong with a machine as such; a tree that is broken is told first and alone. */
-export const machineProblems = (machine: Machine): MachineProblem[] => {
+/** All that is wrong with a machine as such; a tree that is broken is told first and alone. Looked into once for each machine. */
+export const machineProblems = onceFor((machine: Machine): readonly MachineProblem[] => {
   const broken = [...twice(machine), ...linkProblems(machine), ...referenceProblems(machine)];
   return broken.length > 0 ? broken : reachProblems(machine);
-};
+});

@@ -8,6 +8,7 @@ import {
   ownReach,
   type Reach,
   reachOf,
+  type Spindle,
   spindleStand,
   trapezoidTime,
 } from '../machine';
@@ -58,6 +59,9 @@ const axesAt = (machine: Machine, carrier: Carrier | null, spindle: string | nul
   const against = spindle === null ? null : reachOf(machine, carrier.id, spindle);
   return (against ?? ownReach(machine, carrier.id))?.axes ?? {};
 };
+
+/** How fast a spindle's speed changes, rev/min each second. */
+const slopeOf = (s: Spindle): number => s.maxSpeed / s.runUp;
 
 /** Shortest way round for a rotary axis, degrees. */
 const turnOf = (from: number, to: number): number => {
@@ -153,10 +157,7 @@ export class Simulation {
     from: { readonly moment: Moment; readonly channels: readonly ChannelTimeline[] } | null = null,
   ) {
     this.spindles = new Map(
-      machine.spindles.map((s) => [
-        s.id,
-        from?.moment.spindles.get(s.id)?.clone() ?? new SpindleState(s.maxSpeed / s.runUp),
-      ]),
+      machine.spindles.map((s) => [s.id, from?.moment.spindles.get(s.id)?.clone() ?? new SpindleState(slopeOf(s))]),
     );
     this.slides = new Map(
       from?.moment.slides ?? machine.spindles.map((s) => [s.id, spindleStand(machine, s.id)?.face ?? 0]),
@@ -316,11 +317,6 @@ export class Simulation {
     return cornerSpeed(tangentAt(m.curve, 1), tangentAt(after.curve, 0), speed, this.machine.cornerJump);
   }
 
-  private slopeOf(spindle: string): number {
-    const found = this.machine.spindles.find((k) => k.id === spindle);
-    return found ? found.maxSpeed / found.runUp : 1;
-  }
-
   private slideTime(e: Extract<MotionEvent, { kind: 'slide' }>): number {
     const slide = spindleStand(this.machine, e.spindle)?.slide;
     const way = Math.abs(e.to - (this.slides.get(e.spindle) ?? e.to));
@@ -375,7 +371,8 @@ export class Simulation {
           return this.machine.mCodeTime + follower.wait(s.time, speed);
         }
         if (this.inStep.delete(e.follower)) {
-          const free = new SpindleState(this.slopeOf(e.follower));
+          const own = this.machine.spindles.find((k) => k.id === e.follower);
+          const free = new SpindleState(own ? slopeOf(own) : leader.slope);
           free.settle(s.time, leader.at(s.time));
           free.aim(s.time, 0);
           this.spindles.set(e.follower, free);

@@ -152,7 +152,8 @@ export interface FloorRequest {
   readonly bed: readonly Curve[];
 }
 
-const linesOf = (points: readonly Point[]): Curve[] => points.slice(1).map((p, i) => line(points[i], p));
+/** Points joined by lines, one after another. */
+export const linesOf = (points: readonly Point[]): Curve[] => points.slice(1).map((p, i) => line(points[i], p));
 
 /** Deepest reference positions for a turning operation: part with allowance, fixtures, reach of insert and holder. */
 export const floorOf = (r: FloorRequest): Curve[] => {

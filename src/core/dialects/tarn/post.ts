@@ -157,9 +157,7 @@ class Writer {
   }
 
   private feedWord(value: number, always = false): string {
-    if (!Number.isFinite(value) || value <= 0 || value > LARGEST) this.refuse(`the feed ${value}`);
-    const text = String(Number(value.toFixed(this.dialect.feedDecimals)));
-    const word = `F${this.dialect.trailingPoint && !text.includes('.') ? `${text}.` : text}`;
+    const word = this.wordF(value, 'feed', this.dialect.feedDecimals);
     if (word === this.feed && !always) return '';
     this.feed = word;
     return word;
@@ -167,8 +165,13 @@ class Writer {
 
   /** A lead is counted finer than a feed: what is rounded off adds up over the thread. */
   private leadWord(value: number): string {
-    if (!Number.isFinite(value) || value <= 0 || value > LARGEST) this.refuse(`the lead ${value}`);
-    const text = String(Number(value.toFixed(LEAD_DECIMALS)));
+    return this.wordF(value, 'lead', LEAD_DECIMALS);
+  }
+
+  /** An F word to so many decimals. */
+  private wordF(value: number, what: 'feed' | 'lead', decimals: number): string {
+    if (!Number.isFinite(value) || value <= 0 || value > LARGEST) this.refuse(`the ${what} ${value}`);
+    const text = String(Number(value.toFixed(decimals)));
     return `F${this.dialect.trailingPoint && !text.includes('.') ? `${text}.` : text}`;
   }
 

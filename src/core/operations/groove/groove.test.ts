@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { groovedJob, grooveRows, shopTool } from '../../../../tests/fixtures/grooves';
-import { lineRow } from '../../../../tests/fixtures/jobs';
+import { groovedJob, grooveRows } from '../../../../tests/fixtures/grooves';
+import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
 import { intersectRegions, rectangle, regionArea, regionBounds, subtractRegion } from '../../geometry';
 import { isMove } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';

@@ -1,12 +1,12 @@
 import { type Finding, note } from '../../findings';
-import { type Curve, line, type Point, point, reverseChain, VOID } from '../../geometry';
+import { type Curve, heightAt, line, type Point, point, reverseChain, VOID } from '../../geometry';
 import { toolFacts } from '../../tooling';
 import { backThrough, closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { spanRange } from '../turning';
 import { nothing, type Planned, type Seen } from '../types';
-import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom, levelAt } from './room';
+import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom } from './room';
 import { FaceGrooveSchema, type GrooveOperation, grooveFields, InnerGrooveSchema, OuterGrooveSchema } from './schema';
 import { grooveOf } from './span';
 
@@ -124,8 +124,6 @@ class Writer {
   private readonly safe: number;
   private readonly clear: number;
   private readonly gate: number;
-  /** How deep the plunges have gone, for what is still to be taken off under the blade. */
-  private readonly done: { u: number; v: number }[] = [];
 
   constructor(
     private readonly op: GrooveOperation,
@@ -167,9 +165,8 @@ class Writer {
     const { params } = this.op;
     const feed = perRev(this.op.cutting.feed);
     for (const u of order) {
-      const bottom = levelAt(this.room.floor, u);
+      const bottom = heightAt(this.room.floor, u);
       if (bottom === null || this.metal(u) < bottom - this.room.rho + LEAST) continue;
-      if (this.done.some((d) => Math.abs(d.u - u) < 1e-6)) continue;
       this.over(u);
       let v = Math.max(bottom, this.metal(u) + this.room.rho + this.safe * 0.9);
       this.list.rapid('approach', this.at(u, v));
@@ -185,7 +182,6 @@ class Writer {
       }
       if (params.dwell > 0) this.list.add('cut', { kind: 'dwell', seconds: params.dwell });
       this.list.rapid('retract', this.at(u, this.clear));
-      this.done.push({ u, v: bottom });
       this.cut = true;
     }
   }
@@ -204,7 +200,7 @@ class Writer {
     const right = reverseChain(chainOf(room.finish, Math.max(bottom.from, middle - overlap), room.to));
     if (room.to - room.from < 0.01) {
       // the blade fills the groove: one plunge to the floor finishes it
-      this.pass([line(point(room.from, this.clear), point(room.from, levelAt(room.finish, room.from) ?? this.clear))]);
+      this.pass([line(point(room.from, this.clear), point(room.from, heightAt(room.finish, room.from) ?? this.clear))]);
       return;
     }
     this.pass(left);

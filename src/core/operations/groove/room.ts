@@ -4,15 +4,14 @@ import {
   graphHeight,
   heightAt,
   joinGraph,
-  line,
   point,
   type RoundedPolygon,
   translateCurve,
   upperEnvelope,
 } from '../../geometry';
 import { deepestPositions } from '../../tooling';
-import { curveThrough, rightward } from '../frame';
-import { type SpanRange, type View, viewOf } from '../turning';
+import { rightward } from '../frame';
+import { groundOf, linesOf, type SpanRange, type View, viewOf } from '../turning';
 import type { Seen } from '../types';
 
 /** A groove in its frame: where the blade's first corner may stand, and how deep it may go there. */
@@ -31,10 +30,6 @@ export interface GrooveRoom {
   readonly rho: number;
   readonly width: number;
 }
-
-/** The part as the blade meets it, coming down: its upper graph in the frame. */
-const groundOfGroove = (seen: Seen, view: View): Curve[] =>
-  upperEnvelope(rightward(seen.contour.boundary.map((c) => curveThrough(view.frame, c))));
 
 /** The ground with a skin of metal left on it. */
 const withAllowance = (ground: readonly Curve[], by: number, from: number, to: number): Curve[] =>
@@ -61,11 +56,11 @@ export const grooveRoom = (
   const from = range.minU + rho;
   const to = range.maxU - (blade.width - rho);
   if (to < from - FIT) return null;
-  const ground = groundOfGroove(seen, view);
+  const ground = groundOf(seen, view.frame, 0);
   const [left, right] = [from - blade.width - 5, to + blade.width + 5];
   const holder = view.holder.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.05 }));
   const fixtures = seen.fixtures?.upperPoints(0, left - 300, right + 300) ?? [];
-  const fixed = rightward(fixtures.slice(1).map((p, i) => line(fixtures[i], p)));
+  const fixed = rightward(linesOf(fixtures));
   const grown = [...view.cutting, ...view.holder].map(
     (s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.5 }),
   );
@@ -139,6 +134,3 @@ export const deepRange = (
     to: last === steps ? at(steps) : edge(at(last), at(last + 1)),
   };
 };
-
-/** Height of a floor at a place; null beside it. */
-export const levelAt = (floor: readonly Curve[], u: number): number | null => heightAt(floor, u);

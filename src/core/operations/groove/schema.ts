@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { typed } from '../../units';
+import { choiceField } from '../fields';
 import { type Field, operationBase } from '../types';
 
 const params = z.object({
@@ -27,20 +28,13 @@ export type GrooveOperation =
   | z.infer<typeof FaceGrooveSchema>;
 
 export const grooveFields: Field[] = [
-  {
-    key: 'params.passes',
-    label: 'Passes',
-    group: 'Cut',
-    help: 'Plunges from the middle outward, then both walls down to the floor; or only one of the two.',
-    input: {
-      kind: 'choice',
-      options: [
-        { value: 'both', label: 'both' },
-        { value: 'plunge', label: 'plunges only' },
-        { value: 'finish', label: 'walls only' },
-      ],
-    },
-  },
+  choiceField(
+    'params.passes',
+    'Passes',
+    'Cut',
+    'Plunges from the middle outward, then both walls down to the floor; or only one of the two.',
+    { both: 'both', plunge: 'plunges only', finish: 'walls only' },
+  ),
   {
     key: 'params.allowance',
     label: 'Left by plunges',

@@ -5,6 +5,7 @@ import { threadByName } from '../../threads';
 import { typed } from '../../units';
 import { workOnAxis } from '../axis';
 import { EventList } from '../events';
+import { choiceField } from '../fields';
 import { FACE } from '../frame';
 import { defineKind } from '../kind';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
@@ -29,32 +30,17 @@ const fields: Field[] = [
     help: 'Depth of full thread from the front. The chamfer of the tap goes further. Empty: through.',
     input: { kind: 'length', optional: 'through' },
   },
-  {
-    key: 'params.hand',
-    label: 'Hand',
-    group: 'Cut',
-    help: 'A left-hand tap goes in with the spindle reversed.',
-    input: {
-      kind: 'choice',
-      options: [
-        { value: 'right', label: 'right' },
-        { value: 'left', label: 'left' },
-      ],
-    },
-  },
-  {
-    key: 'params.output',
-    label: 'Posted as',
-    group: 'Output',
-    help: 'The control’s tapping cycle, or moves in step with the spindle.',
-    input: {
-      kind: 'choice',
-      options: [
-        { value: 'cycle', label: 'cycle G84' },
-        { value: 'moves', label: 'moves G32' },
-      ],
-    },
-  },
+  choiceField('params.hand', 'Hand', 'Cut', 'A left-hand tap goes in with the spindle reversed.', {
+    right: 'right',
+    left: 'left',
+  }),
+  choiceField(
+    'params.output',
+    'Posted as',
+    'Output',
+    'The control’s tapping cycle, or moves in step with the spindle.',
+    { cycle: 'cycle G84', moves: 'moves G32' },
+  ),
 ];
 
 /** Room that stays under the tap in a blind hole, in pitches. */

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { shopTool } from '../../../../tests/fixtures/grooves';
-import { demoJob, lineRow } from '../../../../tests/fixtures/jobs';
+import { demoJob, lineRow, shopTool } from '../../../../tests/fixtures/jobs';
 import { postJob, programText, proveJob } from '../../nc';
 import { candidatesFor, derive, type Job } from '../../plan';
 import { inStations } from '../../tooling';

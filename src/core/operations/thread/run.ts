@@ -2,7 +2,7 @@ import { type Curve, clipGraph, heightAt, joinGraph, line, point, type RoundedPo
 import { type ThreadForm, threadDepth } from '../../threads';
 import { deepestPositions, toolFacts } from '../../tooling';
 import { rightward } from '../frame';
-import { groundOf, type SpanRange, type View } from '../turning';
+import { groundOf, linesOf, type SpanRange, type View } from '../turning';
 import type { Seen } from '../types';
 
 /** A thread where it lies, in the frame. */
@@ -90,9 +90,7 @@ export const freeAlong = (
     (s: RoundedPolygon): RoundedPolygon => ({ points: s.points, radius: s.radius + by });
   const shapes = [...view.cutting, ...view.holder.map(grown(0.05))];
   const all = [...view.cutting, ...view.holder].map(grown(0.5));
-  const fixed = (seen.fixtures?.upperPoints(0, from - 300, to + 300) ?? []).flatMap((p, i, list) =>
-    i === 0 ? [] : [line(list[i - 1], p)],
-  );
+  const fixed = linesOf(seen.fixtures?.upperPoints(0, from - 300, to + 300) ?? []);
   const floors = [
     opened.length > 0 ? deepestPositions(opened, shapes, from, to) : [],
     fixed.length > 0 ? deepestPositions(rightward(fixed), all, from, to) : [],

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { typed } from '../../units';
+import { choiceField } from '../fields';
 import { type Field, operationBase } from '../types';
 
 const params = z.object({
@@ -32,20 +33,6 @@ export const OuterThreadSchema = z.object({ ...operationBase, kind: z.literal('o
 export const InnerThreadSchema = z.object({ ...operationBase, kind: z.literal('inner-thread'), params });
 export type ThreadOperation = z.infer<typeof OuterThreadSchema> | z.infer<typeof InnerThreadSchema>;
 
-const choice = (
-  key: string,
-  label: string,
-  group: Field['group'],
-  help: string,
-  options: Readonly<Record<string, string>>,
-): Field => ({
-  key,
-  label,
-  group,
-  help,
-  input: { kind: 'choice', options: Object.entries(options).map(([value, label]) => ({ value, label })) },
-});
-
 export const threadFields: Field[] = [
   {
     key: 'params.thread',
@@ -54,7 +41,7 @@ export const threadFields: Field[] = [
     help: 'Its designation: M16x1.5, 1/2-13, #10-32, G1/2, R1/2, NPT1/2, Tr20x4. M with any two numbers is a thread of your own.',
     input: { kind: 'text', placeholder: 'M16x1.5' },
   },
-  choice('params.hand', 'Hand', 'Thread', 'Follows the way of the feed and the direction of the spindle.', {
+  choiceField('params.hand', 'Hand', 'Thread', 'Follows the way of the feed and the direction of the spindle.', {
     right: 'right',
     left: 'left',
   }),
@@ -79,7 +66,7 @@ export const threadFields: Field[] = [
     help: 'From the crest to the root. Empty: by the standard and the nose of the insert.',
     input: { kind: 'length', per: 'side', optional: 'by standard' },
   },
-  choice(
+  choiceField(
     'params.mode',
     'Passes of',
     'Depth',
@@ -124,7 +111,7 @@ export const threadFields: Field[] = [
     help: 'Passes again at the whole depth.',
     input: { kind: 'number', unit: '', step: 1 },
   },
-  choice('params.infeed', 'Infeed', 'Cut', 'Straight in, along one flank, or by turns left and right.', {
+  choiceField('params.infeed', 'Infeed', 'Cut', 'Straight in, along one flank, or by turns left and right.', {
     straight: 'straight',
     flank: 'by the flank',
     alternating: 'alternating',
@@ -151,7 +138,7 @@ export const threadFields: Field[] = [
     help: 'Beyond the end of the thread. Empty: one pitch, where there is room.',
     input: { kind: 'length', optional: 'one pitch' },
   },
-  choice('params.output', 'Posted as', 'Output', 'Every pass as a block, or the control’s threading cycle.', {
+  choiceField('params.output', 'Posted as', 'Output', 'Every pass as a block, or the control’s threading cycle.', {
     moves: 'moves G32',
     cycle: 'cycle G76',
   }),
