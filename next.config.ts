@@ -5,7 +5,8 @@ const config: NextConfig = {
   // types are checked by bin/test; the build must not need it twice
   typescript: { ignoreBuildErrors: true },
   devIndicators: false,
-  serverExternalPackages: ['pg'],
+  poweredByHeader: false,
+  serverExternalPackages: ['pg', 'graphile-worker'],
 };
 
 export default config;

@@ -8,7 +8,10 @@ export default defineConfig({
   retries: 0,
   reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
   outputDir: 'test-results/e2e',
+  globalSetup: './tests/e2e/people.setup.ts',
   use: {
+    // everybody works as the programmer unless a test says otherwise
+    storageState: 'test-results/ottilie.session.json',
     baseURL: process.env.BASE_URL ?? 'http://127.0.0.1:4310',
     viewport: { width: 1280, height: 800 },
     launchOptions: {

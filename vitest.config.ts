@@ -7,5 +7,7 @@ export default defineConfig({
     testTimeout: 90_000,
     hookTimeout: 120_000,
     maxWorkers: 2,
+    // one process for many files: the planning code is compiled once, not eighty times
+    isolate: false,
   },
 });

@@ -5,8 +5,12 @@ import { type Purpose, startingData } from '../src/core/cutting';
 import { FIRST_HOLDING, usualHolding } from '../src/core/holding';
 import { JOB_FORMAT, JOB_VERSION, readJob } from '../src/core/plan';
 import { inStations } from '../src/core/tooling';
+import { lm101b } from './lm101b';
 import { lm104 } from './lm104';
+import { lm140 } from './lm140';
 import { lm212 } from './lm212';
+import { lm212b } from './lm212b';
+import { lm233 } from './lm233';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const load = (path: string) => JSON.parse(readFileSync(here(path), 'utf8'));
@@ -62,6 +66,8 @@ interface JobSpec {
   bar: number;
   frontAllowance: number;
   stickOut: number;
+  /** Parts from one stick-out, where more than one. */
+  parts?: number;
   grip: number;
   stations: Record<string, string>;
   operations: OpSpec[];
@@ -130,6 +136,9 @@ const build = (s: JobSpec) => {
       ]),
     ),
     order: { '1': s.operations.map((o) => o.id) },
+    repeats: s.parts
+      ? { r1: { id: 'r1', name: 'Parts', operations: s.operations.map((o) => o.id), count: s.parts } }
+      : {},
   };
 };
 
@@ -235,7 +244,7 @@ const jobs: JobSpec[] = [
     name: 'Bobbin collar',
     material: 'brass-cw614',
     programNumber: 155,
-    note: 'One collar from the bar; eight from one stick-out come later.',
+    note: 'One collar from the bar.',
     part: {
       outer: profile(
         'o',
@@ -422,6 +431,28 @@ const write = (number: string, value: unknown): void => {
 };
 
 for (const spec of jobs) write(spec.number, build(spec));
+// the collar again, eight from one stick-out
+for (const spec of jobs)
+  if (spec.number === 'LM-155')
+    write(
+      'LM-155-8',
+      build({
+        ...spec,
+        name: 'Bobbin collars',
+        programNumber: 158,
+        stickOut: 81.3,
+        parts: 8,
+        note: 'Eight collars from one stick-out.',
+      }),
+    );
+write(
+  'LM-101B',
+  lm101b(
+    machine,
+    tools,
+    materials.find((m) => m.id === 'alu-6082'),
+  ),
+);
 write(
   'LM-104',
   lm104(
@@ -431,10 +462,21 @@ write(
   ),
 );
 write(
-  'LM-212',
-  lm212(
-    load('machines/fellgate-tt.json'),
+  'LM-140',
+  lm140(
+    load('machines/fellgate-long.json'),
     tools,
-    materials.find((m) => m.id === 'bronze-cc493'),
+    materials.find((m) => m.id === 'steel-c45'),
+  ),
+);
+const bushing = [load('machines/fellgate-tt.json'), tools, materials.find((m) => m.id === 'bronze-cc493')] as const;
+write('LM-212', lm212(...bushing));
+write('LM-212B', lm212b(...bushing));
+write(
+  'LM-233',
+  lm233(
+    machine,
+    tools,
+    materials.find((m) => m.id === 'phenolic-brown'),
   ),
 );

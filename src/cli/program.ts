@@ -97,7 +97,7 @@ const commands = (io: Io): Command => {
         channels: d.timeline.channels.map((c) => ({ id: c.id, total: c.total })),
         operations: d.operations.map((k) => ({
           id: k.id,
-          name: job.operations[k.id].name,
+          name: `${job.operations[k.operation].name}${k.time ? ` ${k.time.number} of ${k.time.count}` : ''}`,
           channel: k.channel,
           cutting: k.times.cutting,
           rapid: k.times.rapid,

@@ -28,3 +28,18 @@ export const listShop = async (table: ShopTable): Promise<unknown[]> =>
 export const putShop = async (client: PoolClient, table: ShopTable, id: string, document: unknown): Promise<void> => {
   await client.query(UPSERT[table], [id, JSON.stringify(document)]);
 };
+
+export interface ShopRow {
+  readonly name: string;
+  readonly demo: boolean;
+  readonly identity: string;
+  readonly firstCode: Buffer | null;
+}
+
+export const findShop = async (): Promise<ShopRow> => {
+  const { rows } = await pool().query<ShopRow>(
+    'select name, demo, identity, first_code as "firstCode" from shop where single',
+  );
+  if (!rows[0]) throw new Error('The database has no shop. Start the program with bin/start.');
+  return rows[0];
+};

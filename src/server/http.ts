@@ -1,16 +1,19 @@
+import { z } from 'zod';
+
 /** Largest request body that is read: a job document is far smaller. */
 export const BODY_LIMIT = 8 * 1024 * 1024;
 
 export const problem = (status: number, message: string, more: Record<string, unknown> = {}): Response =>
-  Response.json({ message, ...more }, { status });
+  Response.json({ message, ...more }, { status, headers: { 'cache-control': 'no-store' } });
 
-export type Body = { readonly ok: true; readonly value: unknown } | { readonly ok: false; readonly response: Response };
+/** An answer that no cache keeps: what it says is true now. */
+export const answer = (value: unknown, status = 200): Response =>
+  Response.json(value, { status, headers: { 'cache-control': 'no-store' } });
+
+export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly response: Response };
 
 /** Reads a body without ever holding more than the limit. */
-export const readBytes = async (
-  request: Request,
-  limit: number,
-): Promise<{ readonly ok: true; readonly value: Buffer } | { readonly ok: false; readonly response: Response }> => {
+export const readBytes = async (request: Request, limit: number): Promise<Read<Buffer>> => {
   const tooLarge = () => ({
     ok: false as const,
     response: problem(413, `The upload is larger than ${limit / 1048576} MB. Bring in a single job file or part.`),
@@ -34,11 +37,11 @@ export const readBytes = async (
 };
 
 /** Reads a JSON body of a job's size. */
-export const readBody = async (request: Request): Promise<Body> => {
+export const readBody = async (request: Request): Promise<Read<unknown>> => {
   const body = await readBytes(request, BODY_LIMIT);
   if (!body.ok) return body;
   try {
-    return { ok: true, value: JSON.parse(body.value.toString('utf8')) };
+    return { ok: true, value: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(body.value)) };
   } catch {
     return {
       ok: false,
@@ -47,17 +50,5 @@ export const readBody = async (request: Request): Promise<Body> => {
   }
 };
 
-/** Wraps a handler so that a lost database is told as such and nothing internal leaks. */
-export const guarded =
-  <A extends unknown[]>(handler: (...args: A) => Promise<Response>) =>
-  async (...args: A): Promise<Response> => {
-    try {
-      return await handler(...args);
-    } catch (error) {
-      console.error(error);
-      return problem(
-        503,
-        'The database cannot be reached just now. Your changes are kept in this window and will be saved when it is back.',
-      );
-    }
-  };
+const Uuid = z.uuid();
+export const isUuid = (text: string): boolean => Uuid.safeParse(text).success;

@@ -1,11 +1,9 @@
-import { mapRegion, pathOfRegion, type Region, regionBounds, simplifyRegion } from '../core/geometry';
 import { DeriveCache, derive, type Job } from '../core/plan';
 import type { JobSummary } from '../db/jobs';
+import { sectionOf } from './section';
 
 // the summary is made at every save; unchanged operations come from here
 const cache = new DeriveCache();
-
-const pathOf = (region: Region): string => pathOfRegion(simplifyRegion(region, 0.02), { digits: 2 });
 
 /** What the list of jobs can show at once, without planning anything. */
 export const plainSummary = (
@@ -31,13 +29,9 @@ export const firstSummary = (job: Job): JobSummary => ({
 /** What the list of jobs shows, computed from the document. */
 export const summarise = (job: Job): JobSummary => {
   const derived = derive(job, cache);
-  const region = derived.part.region;
-  const both = region.length > 0 ? [...region, ...mapRegion(region, (p) => ({ x: p.x, y: -p.y }), true)] : [];
-  const b = both.length > 0 ? regionBounds(both) : { minX: 0, maxX: 1, minY: -1, maxY: 1 };
   return {
     ...plainSummary(job),
-    path: both.length > 0 ? pathOf(both) : '',
-    box: [b.minX, b.minY, b.maxX - b.minX, b.maxY - b.minY],
+    ...sectionOf(job),
     attention: derived.findings.filter((f) => f.severity === 'attention').length,
     blocked: derived.findings.filter((f) => f.severity === 'blocking').length + derived.part.problems.length,
     seconds: derived.timeline.total,

@@ -7,6 +7,13 @@ const fromSolid = async (page: Page, name: string, number: string, like?: string
   await page.getByTestId('file-input').setInputFiles(`demo/solids/${name}.step`);
   await page.getByLabel('Part number').fill(number);
   if (like) {
+    // with many jobs in the shop the template is looked for among all of them
+    const find = page.getByLabel('Find a job');
+    if (await find.isVisible()) {
+      const found = page.waitForResponse((r) => r.url().includes('/api/jobs?words='));
+      await find.fill(like);
+      await found;
+    }
     await page.getByRole('combobox', { name: 'Template' }).click();
     await page.getByRole('option', { name: like }).first().click();
   }
@@ -14,19 +21,14 @@ const fromSolid = async (page: Page, name: string, number: string, like?: string
   await expect(page.getByTestId('features')).toBeVisible();
 };
 
-// the features of every demo solid are held by src/solid/solid.test.ts; here they come through the page
-for (const [name, features] of [
-  ['LM-140', ['Thread M16 × 1.5', 'Radial hole ⌀4 through', 'Centre hole 2.5']],
-  ['LM-212', ['6 × Radial hole ⌀5 through', '6-sided, 36 across flats', 'Inside thread M30 × 1.5']],
-  ['LM-260', ['10 × Axial hole ⌀5 through', '5 × Window', 'Face groove ⌀40–⌀80 × 4']],
-] as const)
-  test(`the solid of ${name} becomes a section with features`, async ({ page }) => {
-    await fromSolid(page, name, `S-${name}`);
-    for (const f of features)
-      await expect(page.getByTestId('features').getByRole('button', { name: f }).first()).toBeVisible();
-    await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
-    await expect(page.locator('[data-testid^=element-o]').first()).toBeAttached();
-  });
+// the features of every demo solid are held by src/solid/solid.test.ts; here one comes through the page
+test('a solid becomes a section with features', async ({ page }) => {
+  await fromSolid(page, 'LM-260', 'S-260');
+  for (const f of ['10 × Axial hole ⌀5 through', '5 × Window', 'Face groove ⌀40–⌀80 × 4'])
+    await expect(page.getByTestId('features').getByRole('button', { name: f }).first()).toBeVisible();
+  await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
+  await expect(page.locator('[data-testid^=element-o]').first()).toBeAttached();
+});
 
 test('a feature lights up metal; it can be named, marked, ignored, split and taken back', async ({ page }) => {
   await fromSolid(page, 'LM-212', 'F-1');

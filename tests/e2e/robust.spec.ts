@@ -1,49 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { computed, copyJob, openJob, phase, saved } from './helpers';
-
-test('two tabs: the second never overwrites, and both versions are kept', async ({ context }) => {
-  const a = await context.newPage();
-  const b = await context.newPage();
-  const id = await copyJob(a, 'LM-155', 'Two tabs');
-  await a.goto(`/jobs/${id}`);
-  await b.goto(`/jobs/${id}`);
-  await computed(a);
-  await computed(b);
-  const rename = async (page: typeof a, to: string): Promise<void> => {
-    await phase(page, 'part');
-    await page.getByLabel('Name', { exact: true }).fill(to);
-    await page.getByLabel('Name', { exact: true }).press('Enter');
-  };
-  await rename(a, 'From tab A');
-  await saved(a);
-  await a.waitForTimeout(900);
-  await rename(b, 'From tab B');
-  await expect(b.getByTestId('conflict')).toBeVisible();
-  await expect(b.getByTestId('conflict')).toContainText('header › name');
-  await b.getByRole('button', { name: /^Keep both/ }).click();
-  await expect(b.getByTestId('conflict')).toHaveCount(0);
-  await expect(b.getByRole('heading', { name: /From tab A/ })).toBeVisible();
-  const list = await (await a.request.get('/api/jobs')).json();
-  const names = list.jobs.map((j: { summary: { name: string } }) => j.summary.name);
-  expect(names).toContain('From tab A');
-  expect(names).toContain('From tab B (my version)');
-});
-
-test('what is typed while the server is away is saved when it is back', async ({ page }) => {
-  const id = await copyJob(page, 'LM-155', 'Away');
-  await page.goto(`/jobs/${id}`);
-  await computed(page);
-  await phase(page, 'part');
-  await page.route('**/edits', (r) => r.abort());
-  await page.getByLabel('Revision').fill('C');
-  await page.getByLabel('Revision').press('Enter');
-  await expect(page.getByTestId('saving')).toContainText('not saved');
-  await page.unroute('**/edits');
-  await saved(page);
-  const { document } = await (await page.request.get(`/api/jobs/${id}`)).json();
-  expect(document.header.revision).toBe('C');
-});
+import { computed, copyJob, openJob, phase } from './helpers';
 
 for (const [name, content, words] of [
   ['torn.dxf', '0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n1.0', 'ends or breaks'],

@@ -60,7 +60,7 @@ test('a part of one’s own: drawn from a DXF, planned by picking metal, proved,
   await add('outside', 'candidate-outer-rough-face-rough-80');
   await add('outside', 'candidate-outer-finish-finish-55');
   await add('bore', 'candidate-inner-finish-bore-6');
-  await add('outside', 'candidate-cutoff-cutoff-2');
+  await add('outside', 'candidate-cutoff-cutoff-1.5');
   await expect(page.getByText('Every element is finished.')).toBeVisible();
   const names = await page.locator('[data-testid^=block-]').allTextContents();
   expect(names.length).toBe(6);
@@ -340,6 +340,72 @@ test('LM-104: a groove and a thread are picked, offered, cut and proved', async 
   await expect(page.getByText(/M24x1.5 wants ⌀/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.getByText(/M24x1.5 wants ⌀/)).toHaveCount(0);
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  await saved(page);
+});
+
+test('LM-155: several parts from one stick-out, as a sub-program, proved', async ({ page }) => {
+  const id = await copyJob(page, 'LM-155', 'Collars of mine');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'hold');
+  const set = async (label: string, value: string): Promise<void> => {
+    await page.getByLabel(label, { exact: true }).fill(value);
+    await page.getByLabel(label, { exact: true }).press('Enter');
+    await computed(page);
+  };
+  await set('Parts', '4');
+  await expect(page.getByTestId('parts-fit')).toContainText('1 fit in 20');
+  await expect(page.getByText(/4 parts want a stick-out of 42.5 mm/)).toBeVisible();
+  await page.getByRole('button', { name: /Stick-out 42.5 mm/ }).click();
+  await computed(page);
+  await expect(page.getByText(/4 parts want a stick-out/)).toHaveCount(0);
+  await expect(page.getByTestId('other-parts').locator('path')).toHaveCount(6);
+  await expect(page.locator('[data-testid^="rest-"]')).toContainText('3 more');
+  await page.getByRole('combobox', { name: 'Posted' }).click();
+  await page.getByRole('option', { name: 'sub-program' }).click();
+  await computed(page);
+  await phase(page, 'release');
+  await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
+  // the editor holds only the lines in sight
+  await expect(async () => {
+    await page
+      .locator('.cm-scroller')
+      .first()
+      .evaluate((el) => el.scrollTo(0, el.scrollHeight));
+    await expect(page.getByText('M99', { exact: true })).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 15_000 });
+  // an operation that is deleted leaves the group; undone, it is back in it
+  await phase(page, 'plan');
+  await page.locator('[data-testid^="block-"]').nth(4).click();
+  await expect(page.getByText('Runs 4 times, once for each part.')).toBeVisible();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await computed(page);
+  await page.keyboard.press('Control+z');
+  await computed(page);
+  await expect(page.locator('[data-testid^="rest-"]')).toContainText('3 more');
+  await saved(page);
+});
+
+test('edges are broken without drawing them, and passes run another way', async ({ page }) => {
+  const id = await copyJob(page, 'LM-101', 'Whorl with edges');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'part');
+  await page.getByRole('combobox', { name: 'outer row 3 corner', exact: true }).click();
+  await page.getByRole('option', { name: 'sharp' }).click();
+  await computed(page);
+  await expect(page.getByTestId('features').getByRole('button', { name: 'Chamfer 0.3 × 45°' })).toHaveCount(0);
+  await page.getByRole('combobox', { name: 'Edges not drawn otherwise' }).click();
+  await page.getByRole('option', { name: 'chamfer' }).click();
+  await computed(page);
+  await expect(page.getByTestId('features').getByRole('button', { name: 'Chamfer 0.3 × 45°' }).first()).toBeVisible();
+  await phase(page, 'plan');
+  await page.getByTestId('block-op3').click();
+  await page.getByRole('combobox', { name: 'Passes run' }).click();
+  await page.getByRole('option', { name: 'along X' }).click();
+  await computed(page);
   await phase(page, 'release');
   await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
   await saved(page);

@@ -1,9 +1,9 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { runCli } from '../../src/cli/program';
 import { barOf } from '../fixtures/holding';
 import { DEMO_JOBS, demoJob, demoPath } from '../fixtures/jobs';
@@ -12,7 +12,15 @@ import { demoFile } from '../fixtures/parts';
 const lively = fileURLToPath(new URL('../../bin/lively', import.meta.url));
 const run = (...args: string[]) => runCli(args);
 const json = async (...args: string[]) => JSON.parse((await run(...args)).out);
-const scratch = (): string => mkdtempSync(join(tmpdir(), 'lively-'));
+const made: string[] = [];
+const scratch = (): string => {
+  const folder = mkdtempSync(join(tmpdir(), 'lively-'));
+  made.push(folder);
+  return folder;
+};
+afterAll(() => {
+  for (const folder of made) rmSync(folder, { recursive: true, force: true });
+});
 const written = (change: (text: string) => string, name = 'job.spindle.json'): string => {
   const path = join(scratch(), name);
   writeFileSync(path, change(readFileSync(demoPath('LM-101'), 'utf8')));

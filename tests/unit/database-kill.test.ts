@@ -1,14 +1,14 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { Client } from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { diffDocuments, type Job } from '../../src/core/plan';
 import { findJob } from '../../src/db/jobs';
-import { migrate } from '../../src/db/migrate';
 import { closePool } from '../../src/db/pool';
 import { createJob, saveEdit } from '../../src/server/jobs';
+import { prepare } from '../../src/server/setup';
+import { SOMEBODY } from '../fixtures/house';
 import { demoJob } from '../fixtures/jobs';
 
 // a cluster of its own, so that killing it disturbs nobody
@@ -49,7 +49,7 @@ beforeAll(async () => {
   start();
   await closePool();
   process.env.DATABASE_URL = `postgres://lively@127.0.0.1:${port}/postgres`;
-  await migrate(fileURLToPath(new URL('../../src/db/migrations', import.meta.url)));
+  await prepare(process.env.DATABASE_URL, { reset: false, demo: false });
 });
 
 afterAll(async () => {
@@ -68,7 +68,7 @@ afterAll(async () => {
 describe('PostgreSQL killed while saving', () => {
   it('loses nothing acknowledged, and saving goes on afterwards', async () => {
     const job = demoJob('LM-155');
-    const { id } = await createJob(job, 'tester');
+    const { id } = await createJob(job, SOMEBODY);
     let acknowledged = 1;
     let failed = false;
     const save = async (): Promise<void> => {
@@ -78,13 +78,16 @@ describe('PostgreSQL killed while saving', () => {
         ...(row.document as Job),
         header: { ...(row.document as Job).header, note: `v${row.version + 1}` },
       };
-      const o = await saveEdit(id, {
-        edit: randomUUID(),
-        base: row.version,
-        author: 'tester',
-        label: '',
-        diff: diffDocuments(row.document, next),
-      });
+      const o = await saveEdit(
+        id,
+        {
+          edit: randomUUID(),
+          base: row.version,
+          label: '',
+          diff: diffDocuments(row.document, next),
+        },
+        SOMEBODY,
+      );
       if (o.kind === 'saved') acknowledged = o.version;
     };
     const postmaster = Number(readFileSync(`${home}/data/postmaster.pid`, 'utf8').split('\n')[0]);

@@ -2,34 +2,47 @@ import { spawn } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client } from 'pg';
+import { afterAll, describe, expect, it } from 'vitest';
 import { diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
 import { findFile, putFile } from '../../src/db/files';
-import { findJob, listJobs, markDeleted } from '../../src/db/jobs';
+import { findJob, listJobs } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
-import { closePool, pool } from '../../src/db/pool';
+import { closePool, pool, transaction } from '../../src/db/pool';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
-import { createJob, loadJob, saveEdit } from '../../src/server/jobs';
+import { createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
+import { startWorker } from '../../src/server/work';
 import { withBar } from '../fixtures/holding';
+import { named, SOMEBODY } from '../fixtures/house';
 import { demoJob } from '../fixtures/jobs';
 
 const folder = fileURLToPath(new URL('../../src/db/migrations', import.meta.url));
 
-beforeAll(async () => {
-  await migrate(folder);
-});
 afterAll(closePool);
 
 const make = async () => {
   const job = demoJob('LM-155');
-  const { id } = await createJob(job, 'Ottilie Marsh');
+  const { id } = await createJob(job, SOMEBODY);
   return { id, job };
 };
 
-const editOf = (before: unknown, after: unknown, base: number, author = 'Ottilie Marsh') => ({
+/** Puts a document of an older program in a job's place, as an older program would have. */
+const rewrite = (id: string, document: unknown): Promise<void> =>
+  transaction(async (client) => {
+    await client.query(
+      `insert into revisions (job_id, version, edit_id, diff, snapshot, author, label)
+       values ($1::uuid, 2, gen_random_uuid(), '{}', $2::jsonb, 'old', 'old')`,
+      [id, JSON.stringify(document)],
+    );
+    await client.query('update jobs set version = 2, document = $2::jsonb where id = $1::uuid', [
+      id,
+      JSON.stringify(document),
+    ]);
+  });
+
+const editOf = (before: unknown, after: unknown, base: number) => ({
   edit: randomUUID(),
   base,
-  author,
   label: 'test',
   diff: diffDocuments(before, after),
 });
@@ -38,24 +51,27 @@ describe('files of parts', () => {
   it('keeps a file by its hash, once, and gives the same bytes back', async () => {
     const bytes = Buffer.from(`ISO-10303-21; ${randomUUID()}`);
     const hash = createHash('sha256').update(bytes).digest('hex');
-    await putFile(hash, 'part.step', bytes);
-    await putFile(hash, 'again.step', bytes);
+    await putFile(hash, 'part.step', bytes, null);
+    await putFile(hash, 'again.step', bytes, null);
     const row = await findFile(hash);
     expect(row?.name).toBe('part.step');
     expect(row?.bytes.equals(bytes)).toBe(true);
     expect(await findFile('0'.repeat(64))).toBeNull();
-    await expect(putFile('not a hash', 'x', bytes)).rejects.toThrow();
+    await expect(putFile('not a hash', 'x', bytes, null)).rejects.toThrow();
   });
 });
 
 describe('saving', () => {
   it('runs every migration once', async () => {
-    expect(await migrate(folder)).toEqual([]);
+    const owner = new Client({ connectionString: process.env.OWNER_DATABASE_URL });
+    await owner.connect();
+    expect(await migrate(owner, folder)).toEqual([]);
+    await owner.end();
   });
   it('counts versions and keeps every revision', async () => {
     const { id, job } = await make();
     const next = { ...job, header: { ...job.header, name: 'Collar two' } };
-    expect(await saveEdit(id, editOf(job, next, 1))).toEqual({ kind: 'saved', version: 2 });
+    expect(await saveEdit(id, editOf(job, next, 1), SOMEBODY)).toEqual({ kind: 'saved', version: 2 });
     expect(((await findJob(id))?.document as Job | undefined)?.header.name).toBe('Collar two');
     const { rows } = await pool().query('select version, diff from revisions where job_id = $1 order by version', [id]);
     expect(rows.map((r) => r.version)).toEqual([1, 2]);
@@ -65,8 +81,8 @@ describe('saving', () => {
     const { id, job } = await make();
     const mine = { ...job, header: { ...job.header, name: 'mine' } };
     const theirs = { ...job, header: { ...job.header, name: 'theirs' } };
-    expect((await saveEdit(id, editOf(job, theirs, 1, 'Bram Fenwick'))).kind).toBe('saved');
-    const outcome = await saveEdit(id, editOf(job, mine, 1));
+    expect((await saveEdit(id, editOf(job, theirs, 1), named('Bram Fenwick'))).kind).toBe('saved');
+    const outcome = await saveEdit(id, editOf(job, mine, 1), SOMEBODY);
     expect(outcome.kind).toBe('conflict');
     if (outcome.kind === 'conflict') {
       expect(outcome.document.header.name).toBe('theirs');
@@ -78,7 +94,7 @@ describe('saving', () => {
     const { id, job } = await make();
     const outcomes = await Promise.all(
       Array.from({ length: 12 }, (_, i) =>
-        saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: `n${i}` } }, 1)),
+        saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: `n${i}` } }, 1), SOMEBODY),
       ),
     );
     expect(outcomes.filter((o) => o.kind === 'saved').length).toBe(1);
@@ -88,19 +104,24 @@ describe('saving', () => {
   it('takes an edit that is sent twice only once', async () => {
     const { id, job } = await make();
     const edit = editOf(job, { ...job, header: { ...job.header, note: 'hello' } }, 1);
-    expect(await saveEdit(id, edit)).toEqual({ kind: 'saved', version: 2 });
-    expect(await saveEdit(id, edit)).toEqual({ kind: 'saved', version: 2 });
+    expect(await saveEdit(id, edit, SOMEBODY)).toEqual({ kind: 'saved', version: 2 });
+    expect(await saveEdit(id, edit, SOMEBODY)).toEqual({ kind: 'saved', version: 2 });
     expect((await findJob(id))?.version).toBe(2);
   });
   it('refuses edits that would break the document', async () => {
     const { id, job } = await make();
     const broken = withBar(job, { diameter: -1 });
-    const outcome = await saveEdit(id, editOf(job, broken, 1));
+    const outcome = await saveEdit(id, editOf(job, broken, 1), SOMEBODY);
     expect(outcome.kind).toBe('invalid');
     if (outcome.kind === 'invalid') expect(outcome.message).toContain('stock.diameter');
     expect(
-      (await saveEdit(id, { ...editOf(job, job, 1), diff: { added: { '/ghost/deep': 1 }, updated: {}, removed: {} } }))
-        .kind,
+      (
+        await saveEdit(
+          id,
+          { ...editOf(job, job, 1), diff: { added: { '/ghost/deep': 1 }, updated: {}, removed: {} } },
+          SOMEBODY,
+        )
+      ).kind,
     ).toBe('invalid');
     expect((await findJob(id))?.version).toBe(1);
   });
@@ -108,25 +129,27 @@ describe('saving', () => {
     const { id, job } = await make();
     const slipped = withBar(job, { diameter: 6200 });
     const started = performance.now();
-    const outcome = await saveEdit(id, editOf(job, slipped, 1));
+    const outcome = await saveEdit(id, editOf(job, slipped, 1), SOMEBODY);
     expect(outcome.kind === 'invalid' && outcome.message).toContain('stock.diameter: it must be at most 1500 mm');
     expect(performance.now() - started).toBeLessThan(2000);
   });
   it('plans for the list of jobs after saving, not while it saves', async () => {
     const { id, job } = await make();
     const name = 'Seen before it is planned';
-    await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name } }, 1));
-    const row = async () => (await listJobs()).find((j) => j.id === id);
+    await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name } }, 1), SOMEBODY);
+    const worker = await startWorker();
+    const row = async () => (await listJobs({ limit: 100 })).jobs.find((j) => j.id === id);
     expect((await row())?.summary.name).toBe(name);
     for (let i = 0; i < 100 && !((await row())?.summary.seconds ?? 0); i++)
       await new Promise((r) => setTimeout(r, 100));
     expect((await row())?.summary.seconds).toBeGreaterThan(10);
     expect((await row())?.summary.path).toContain('M');
+    await worker.stop();
   });
   it('brings a document of version 1 up to date wherever it is read, and edits it', async () => {
     const { id } = await make();
     const old = JSON.parse(readFileSync('tests/fixtures/version-1/LM-118.spindle.json', 'utf8'));
-    await pool().query('update jobs set document = $2::jsonb where id = $1::uuid', [id, JSON.stringify(old)]);
+    await rewrite(id, old);
     const opened = await loadJob(id);
     if (!opened || 'unreadable' in opened) throw new Error('not opened');
     expect(opened.document.version).toBe(JOB_VERSION);
@@ -135,22 +158,24 @@ describe('saving', () => {
     if (op.kind !== 'outer-rough') throw new Error('another demo');
     expect(op.cutting.speed).toEqual({ mode: 'surface', value: 200, clamp: null });
     op.cutting.speed = { mode: 'fixed', value: 900 };
-    expect((await saveEdit(id, editOf(opened.document, next, 1))).kind).toBe('saved');
+    expect((await saveEdit(id, editOf(opened.document, next, 2), SOMEBODY)).kind).toBe('saved');
     const saved = await loadJob(id);
     expect(saved && 'document' in saved && saved.document).toEqual(next);
   });
   it('knows no job that is deleted, and brings it back', async () => {
     const { id, job } = await make();
-    await markDeleted(id, true);
+    expect(await putAway(id, true, SOMEBODY)).toBe(true);
     expect(await findJob(id)).toBeNull();
-    expect((await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: 'x' } }, 1))).kind).toBe('missing');
-    await markDeleted(id, false);
-    expect((await listJobs()).some((j) => j.id === id)).toBe(true);
+    expect((await saveEdit(id, editOf(job, { ...job, header: { ...job.header, name: 'x' } }, 1), SOMEBODY)).kind).toBe(
+      'missing',
+    );
+    expect(await putAway(id, false, SOMEBODY)).toBe(true);
+    expect((await listJobs()).jobs.some((j) => j.id === id)).toBe(true);
   });
   it('keeps hostile names as they are', async () => {
     const job = demoJob('LM-155');
     job.header.name = `'); drop table jobs; -- <img src=x onerror=alert(1)> \u202e`;
-    const { id } = await createJob(job, 'Robert');
+    const { id } = await createJob(job, SOMEBODY);
     expect(((await findJob(id))?.document as Job | undefined)?.header.name).toBe(job.header.name);
   });
   it('a process killed while saving loses nothing that it has acknowledged', async () => {

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { reachBetween } from '../../../tests/fixtures/machines';
-import { rectangle, regionVolume } from '../geometry';
+import { intersectRegions, rectangle, regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import type { MotionEvent } from '../motion';
+import { stockAfter } from '../stock';
 import { ToolSchema, toolSection, upgradedTool } from '../tooling';
 import { checkMotion, compareWithPart, type MotionCheckInput } from './motion';
 
@@ -51,6 +52,17 @@ describe('following the motion', () => {
       Math.PI * (30 * 30 - 28 * 28) * 20 - corner,
       0,
     );
+  });
+  it('keeps what hangs over an edge that leans and ends above the bar: as the polygons do', () => {
+    // two runs, so that what each leaves hanging lies side by side
+    const runs = [-19.5, -20].flatMap((z) => [rapid(40, 5), rapid(22, 5), feed(22, z), feed(22, 5)]);
+    const events = [...runs, rapid(40, 5)];
+    const exact = stockAfter(base.stock, events, section);
+    // an edge at 95° leans 5°, tangent to the nose: −20 + ρ + (8 − ρ) tan 5° − ρ / cos 5°
+    expect(regionBounds(intersectRegions(exact, rectangle(-21, 29.99, -10, 30))).maxX).toBeCloseTo(-19.373, 2);
+    const left = check(events).stock;
+    expect(regionArea(subtractRegion(left, exact))).toBeLessThan(1e-3);
+    expect(regionArea(subtractRegion(exact, left))).toBeLessThan(1e-3);
   });
   it('tells a gouge with its depth', () => {
     const r = check([rapid(40, 5), rapid(24.5, 5), feed(24.5, -10), feed(40, -10)]);

@@ -64,10 +64,6 @@ export interface MotionCheck {
   readonly stock: Region;
 }
 
-/** Side from which a tool works, by its section alone. */
-export const frameOfTool = (section: ToolSection): Frame['name'] =>
-  section.works ?? ([1, 2, 6].includes(section.tipNumber) ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer');
-
 /** Bounds of regions that are asked for again and again. */
 const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
 
@@ -193,9 +189,11 @@ class Check {
       if (leavesGaps(ways, from, to)) return this.byPolygons(ways, from, to, back, cap);
       const swept = Surface.level(1e5, from, to);
       for (const k of ways) swept.cut(upperOf(k));
+      // the line of what was swept is never cut off at the cap corner by corner: that would turn its slopes
       const { x, y } = swept.corners;
-      const above = x.map((v, i) => point(v, Math.min(cap, -y[i])));
-      return intersectRegions(this.input.stock, back([[...above, point(to, cap), point(from, cap)]]));
+      const above = x.map((v, i) => point(v, -y[i]));
+      const lid = above.reduce((most, p) => Math.max(most, p.y), cap);
+      return intersectRegions(this.input.stock, back([[...above, point(to, lid), point(from, lid)]]));
     });
   }
 

@@ -101,16 +101,61 @@ export const roughness = (feedPerRev: number, noseRadius: number): { rt: number;
   return { rt, ra: 0.2566 * rt };
 };
 
+/** Feed at which a nose leaves a roughness Ra in µm: the other way round, f = √(8ρ·Rt). */
+export const feedForRoughness = (ra: number, noseRadius: number): number =>
+  Math.sqrt((8 * noseRadius * ra) / (0.2566 * 1000));
+
 /** What a tip-programmed nose leaves (positive) or gouges (negative) on a straight at `angleDeg` to Z, mm along the normal. */
 export const uncompensatedLeft = (noseRadius: number, angleDeg: number, rising: boolean): number => {
   const a = radians(Math.abs(angleDeg));
   return rising ? noseRadius * (Math.sin(a) + Math.cos(a) - 1) : -noseRadius * (1 + Math.sin(a) - Math.cos(a));
 };
 
-/** Depths of roughing passes that remove `total` with none above `most`: equal ones, or full ones with a remainder. */
-export const passDepths = (total: number, most: number, style: 'equal' | 'full'): number[] => {
+/** How the depth is shared among passes: evenly, full ones with a remainder, or less and less. */
+export type PassStyle = 'equal' | 'full' | 'falling';
+
+/** Depth of the last of falling passes, as a share of the first. */
+const LAST_OF_FALLING = 0.5;
+
+/**
+ * Depths of roughing passes that remove `total` with none above `most`. A remainder thinner than `least` (a nose radius: what is
+ * less only rubs) is shared with the pass before it.
+ */
+export const passDepths = (total: number, most: number, style: PassStyle, least = 0): number[] => {
   if (total <= 1e-9) return [];
+  const passes = (count: number, depth: (i: number) => number): number[] =>
+    Array.from({ length: count }, (_, i) => depth(i));
+  if (style === 'falling') {
+    const mean = (1 + LAST_OF_FALLING) / 2;
+    const n = Math.max(1, Math.ceil(total / (mean * most) - 1e-9));
+    if (n === 1) return [total];
+    const weights = passes(n, (i) => 1 - ((1 - LAST_OF_FALLING) * i) / (n - 1));
+    return weights.map((w) => (w * total) / (mean * n));
+  }
   const count = Math.ceil(total / most - 1e-9);
-  if (style === 'equal') return Array.from({ length: count }, () => total / count);
-  return Array.from({ length: count }, (_, i) => (i < count - 1 ? most : total - most * (count - 1)));
+  if (style === 'equal') return passes(count, () => total / count);
+  const rest = total - most * (count - 1);
+  if (count > 1 && rest < least) return passes(count, (i) => (i < count - 2 ? most : (most + rest) / 2));
+  return passes(count, (i) => (i < count - 1 ? most : rest));
 };
+
+/** Modulus of elasticity of a material, N/mm² (machining.md), by its group and density (g/cm³). */
+export const elasticityOf = (material: { readonly group: string; readonly density: number }): number => {
+  // light non-metals bend far more than the light metals
+  if (material.group === 'N') return material.density > 5 ? 100_000 : material.density > 1.9 ? 70_000 : 8_000;
+  return { P: 210_000, M: 200_000, K: 110_000, S: 110_000, H: 210_000 }[material.group] ?? 200_000;
+};
+
+/** Second moment of area of a round section, mm⁴. */
+export const roundInertia = (outer: number, inner = 0): number => (Math.PI * (outer ** 4 - inner ** 4)) / 64;
+
+/** How far the end of a bar held at one end bends, mm: F·L³/(3EI). */
+export const bendFree = (force: number, length: number, elasticity: number, inertia: number): number =>
+  (force * length ** 3) / (3 * elasticity * inertia);
+
+/** The same between chuck and tailstock, with the tool at `a` from the chuck: F·a³(L−a)²(4L−a)/(12EIL³). */
+export const bendSupported = (force: number, length: number, a: number, elasticity: number, inertia: number): number =>
+  (force * a ** 3 * (length - a) ** 2 * (4 * length - a)) / (12 * elasticity * inertia * length ** 3);
+
+/** Share of the cutting force that pushes the tool away from the work. */
+export const PASSIVE_SHARE = 0.4;

@@ -31,6 +31,8 @@ export interface PostHead {
   readonly turned: (op: string) => boolean;
   /** Comment before each operation. */
   readonly operationComment: (op: string) => string;
+  /** The repeat that an operation runs in as a sub-program, and which time it is; null for all others. */
+  readonly subProgram: (op: string) => { readonly repeat: string; readonly number: number } | null;
 }
 
 export interface ReadProblem {
@@ -55,6 +57,8 @@ export interface ControlSettings {
   readonly spindle: string;
   /** Work offsets whose zero lies in a spindle that faces the main one. */
   readonly turnedZeros: ReadonlySet<string>;
+  /** Work offsets whose zero lies along Z from that of the holding, mm. */
+  readonly zeroShifts?: ReadonlyMap<string, number>;
   /** The control's own setting for pecks, mm. */
   readonly peckClearance: number;
 }

@@ -20,6 +20,8 @@ export interface FindingOf<C extends FindingCode> {
   readonly at: Point | null;
   /** Index of the event within the operation. */
   readonly event: number | null;
+  /** Which time of a repeated operation it is told of, where not the first. */
+  readonly time?: { readonly number: number; readonly count: number };
   /** What may be applied by a button, where it is safe. */
   readonly remedy?: Remedy;
 }

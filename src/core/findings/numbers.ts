@@ -54,6 +54,7 @@ export interface FindingNumbers {
   'bar-too-thick': { missing: number; bore: number };
   'centre-mouth': { mouth: number; least: number; most: number };
   // grooves
+  'form-does-not-fit': { left: number };
   'groove-narrow': { width: number; blade: number; depth: number };
   'face-groove-range': { inner: number; outer: number; least: number; most: number };
   // holes
@@ -86,6 +87,9 @@ export interface FindingNumbers {
   'compensation-not-possible': { reason: string };
   'pass-below-nose': { depth: number; nose: number };
   'finish-too-deep': { depth: number; most: number };
+  'no-catcher': None;
+  'cutoff-feed': { feed: number; most: number; width: number };
+  'part-bends': { bend: number; force: number };
   'power-over': { power: number; available: number };
   'depth-over-edge': { depth: number; edge: number };
   'too-rough': { made: number; asked: number; feed: number };
@@ -133,10 +137,18 @@ export interface FindingNumbers {
   'grip-lost': { speed: number; left: number; force: number; most: number };
   'safe-distance-small': { distance: number; least: number };
   'tool-change-close': { tool: string; gap: number; least: number; needed: number };
+  // repeats
+  'repeat-parted': { repeat: string; between: string };
+  'repeat-holdings': { repeat: string };
+  'repeat-no-pitch': { repeat: string; pitch: number };
+  'repeat-first': { repeat: string; first: number; count: number };
+  'repeat-zeros': { repeat: string; count: number; most: number };
+  'repeat-pitch': { repeat: string; pitch: number; least: number };
+  'repeat-too-long': { count: number; needed: number; stickOut: number; fits: number };
   // the whole job
   'part-missing': None;
-  leftover: { volume: number; thickness: number };
-  'metal-missing': { volume: number; thickness: number };
+  leftover: { volume: number; thickness: number; copy: number; count: number };
+  'metal-missing': { volume: number; thickness: number; copy: number; count: number };
   'nothing-made': { volume: number };
 }
 

@@ -10,6 +10,10 @@ export interface Wording {
 /** A number as people read it: at most `digits` decimals, no trailing zeros. */
 const n = (value: number, digits = 2): string => String(Number(value.toFixed(digits)));
 
+/** Which of several equal parts is meant; nothing where there is one. */
+const ofParts = (k: { readonly copy: number; readonly count: number }): string =>
+  k.count > 1 ? ` ${k.copy} of ${k.count}` : '';
+
 /** The sentence of every code. A code without one does not compile. */
 export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]) => Wording } = {
   gouge: (k) => ({
@@ -89,8 +93,14 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     remedy: 'Put the tool on that carrier, or move the operation to the other channel.',
   }),
   'tool-unreadable': (k) => ({
-    message: `The insert designation “${k.found}” cannot be read (${k.reason}).`,
-    remedy: 'Write it as ISO 1832 has it, such as CNMG120408.',
+    message:
+      k.reason === 'profile'
+        ? `The profile of the form tool cannot be read at “${k.found}”.`
+        : `The insert designation “${k.found}” cannot be read (${k.reason}).`,
+    remedy:
+      k.reason === 'profile'
+        ? 'Write places “z x” from left to right, parted by semicolons, lower than the reach: -2 1; 0 0; 2 1.'
+        : 'Write it as ISO 1832 has it, such as CNMG120408.',
   }),
   'wrong-tool': (k) => ({
     message: `This operation needs ${k.needs}; its tool is ${k.found}.`,
@@ -191,6 +201,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'centre-mouth': (k) => ({
     message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Ask for another mouth, or take a centre drill of another size.',
+  }),
+  'form-does-not-fit': (k) => ({
+    message: `The form tool stops ${n(k.left, 3)} mm above the bottom of its span: its profile does not fit in further.`,
+    remedy: 'Choose a form tool of that profile, or finish the place with another tool.',
   }),
   'groove-narrow': (k) => ({
     message:
@@ -317,6 +331,18 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'finish-too-deep': (k) => ({
     message: `The finishing pass takes ${n(k.depth, 1)} mm on average in one cut; more than ${n(k.most)} mm is no finishing.`,
     remedy: 'Put a roughing operation over the same span before it.',
+  }),
+  'no-catcher': () => ({
+    message: 'The part is to fall into a catcher, which the machine does not have in this channel.',
+    remedy: 'Cut off without the catcher, or choose a machine that has one.',
+  }),
+  'cutoff-feed': (k) => ({
+    message: `A feed of ${n(k.feed, 3)} mm/rev is much for a blade ${n(k.width, 2)} mm wide (at most ${n(k.most, 3)}).`,
+    remedy: 'Lower the feed, or take a wider blade.',
+  }),
+  'part-bends': (k) => ({
+    message: `The work bends away under about ${n(k.force, 0)} N: at its free end it comes out ${n(k.bend, 3)} mm too large.`,
+    remedy: 'Take less off in this pass, add a spring pass, use a sharper nose, or support the work.',
   }),
   'power-over': (k) => ({
     message: `The cut asks for ${n(k.power, 1)} kW; the spindle gives ${n(k.available, 1)} kW.`,
@@ -500,16 +526,44 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,
     remedy: `Move the tool change position to Z${n(k.needed, 0)} or further.`,
   }),
+  'repeat-parted': (k) => ({
+    message: `“${k.repeat}” is torn apart: another operation stands in it, after “${k.between}”.`,
+    remedy: 'Move that operation out of the repeat, or take it into it.',
+  }),
+  'repeat-holdings': (k) => ({
+    message: `The operations of “${k.repeat}” do not all work in one holding.`,
+    remedy: 'Keep only those of one holding in it.',
+  }),
+  'repeat-no-pitch': (k) => ({
+    message: `“${k.repeat}” has no pitch: nothing in it takes the part off a bar, so the way from one to the next cannot be worked out.`,
+    remedy: 'Type the pitch.',
+  }),
+  'repeat-first': (k) => ({
+    message: `“${k.repeat}” begins with number ${k.first} of ${k.count}: nothing is left to make.`,
+    remedy: `Begin with 1 to ${k.count}.`,
+  }),
+  'repeat-zeros': (k) => ({
+    message: `“${k.repeat}” wants ${k.count} zeros of its own; from its work offset on the control has ${k.most}.`,
+    remedy: `Use one zero for all, make at most ${k.most}, or begin with G54.`,
+  }),
+  'repeat-pitch': (k) => ({
+    message: `The pitch of “${k.repeat}” is ${n(k.pitch, 3)} mm; part, blade and what is left on the back take ${n(k.least, 3)}. Each part would be cut into by the one before.`,
+    remedy: `Make it at least ${n(k.least, 3)} mm, and more by what is faced off.`,
+  }),
+  'repeat-too-long': (k) => ({
+    message: `${k.count} parts want a stick-out of ${n(k.needed, 1)} mm; the bar sticks out ${n(k.stickOut, 1)}, enough for ${k.fits}.`,
+    remedy: `Pull the bar further out, or make ${k.fits} from one stick-out.`,
+  }),
   'part-missing': () => ({
     message: 'The part has no closed contour, so nothing can be planned.',
     remedy: 'Complete the element table in the Part phase.',
   }),
   leftover: (k) => ({
-    message: `${n(k.volume, 1)} mm³ stay on the part after the last operation, up to ${n(k.thickness, 3)} mm thick.`,
+    message: `${n(k.volume, 1)} mm³ stay on the part${ofParts(k)} after the last operation, up to ${n(k.thickness, 3)} mm thick.`,
     remedy: 'See the stippled places; choose a tool that reaches them.',
   }),
   'metal-missing': (k) => ({
-    message: `${n(k.volume, 1)} mm³ are missing from the finished part, up to ${n(k.thickness, 3)} mm deep.`,
+    message: `${n(k.volume, 1)} mm³ are missing from the finished part${ofParts(k)}, up to ${n(k.thickness, 3)} mm deep.`,
     remedy: 'See the cross-hatched places: an operation cuts too deep there, or the stock never had that metal.',
   }),
   'nothing-made': (k) => ({
@@ -518,5 +572,7 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   }),
 };
 
-export const wordFinding = (f: Finding): Wording =>
-  (FINDING_WORDS[f.code] as (k: Finding['numbers']) => Wording)(f.numbers);
+export const wordFinding = (f: Finding): Wording => {
+  const words = (FINDING_WORDS[f.code] as (k: Finding['numbers']) => Wording)(f.numbers);
+  return f.time ? { ...words, message: `At number ${f.time.number} of ${f.time.count}: ${words.message}` } : words;
+};

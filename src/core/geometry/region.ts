@@ -90,6 +90,10 @@ export const mapRegion = (region: Region, map: (p: Point) => Point, mirrors: boo
     return mirrors ? mapped.reverse() : mapped;
   });
 
+/** A region so many mm further along x. */
+export const shiftRegion = (region: Region, by: number): Region =>
+  mapRegion(region, (p) => ({ x: p.x + by, y: p.y }), false);
+
 /** Union of a region with its picture below the axis turned up: what a tool that crosses the axis does to a turned part. */
 export const foldAboutAxis = (region: Region): Region => {
   const bounds = regionBounds(region);

@@ -20,14 +20,29 @@ export type SpindleSpeed =
 /** What a control can do by one of its cycles in place of the moves between begin and end. */
 export type CycleSpec =
   | {
-      readonly kind: 'rough-along-z';
-      /** Contour blocks between P and Q, in order of travel, programmed-tip coordinates; the first block only approaches in X. */
+      readonly kind: 'rough-levels';
+      /** Which way the passes run. */
+      readonly along: 'z' | 'x';
+      /** Contour blocks in order of travel, programmed-tip coordinates; the first block only approaches, across the passes. */
       readonly contour: readonly ContourBlock[];
       readonly depth: number;
       readonly retract: number;
       readonly allowanceX: number;
       readonly allowanceZ: number;
       readonly inside: boolean;
+      readonly start: { readonly X: number; readonly Z: number };
+      readonly feed: number;
+    }
+  | {
+      readonly kind: 'rough-pattern';
+      /** Contour blocks in order of travel, programmed-tip coordinates; the first block only approaches. */
+      readonly contour: readonly ContourBlock[];
+      /** How far the first pass lies off the last one, mm: in radius and along Z. */
+      readonly awayX: number;
+      readonly awayZ: number;
+      readonly passes: number;
+      readonly allowanceX: number;
+      readonly allowanceZ: number;
       readonly start: { readonly X: number; readonly Z: number };
       readonly feed: number;
     }
@@ -66,7 +81,20 @@ export type CycleSpec =
       readonly lead: number;
     }
   | {
+      readonly kind: 'thread-passes';
+      /** Where each pass starts, and where it ends along Z. */
+      readonly start: { readonly X: number; readonly Z: number };
+      readonly endZ: number;
+      /** Radius at the end of each pass. */
+      readonly passes: readonly number[];
+      readonly lead: number;
+      /** Radius at the end less that at the start. */
+      readonly taper: number;
+    }
+  | {
       readonly kind: 'peck';
+      /** How far the drill comes back after each peck, to break chips; null = out of the hole. */
+      readonly back: number | null;
       readonly start: number;
       readonly clearance: number;
       readonly depth: number;
@@ -76,7 +104,8 @@ export type CycleSpec =
     };
 
 export type ContourBlock =
-  | { readonly kind: 'line'; readonly X: number; readonly Z: number }
+  /** `feed`, per turn, where it differs from that of the moves it takes the place of. */
+  | { readonly kind: 'line'; readonly X: number; readonly Z: number; readonly feed?: number }
   | {
       readonly kind: 'arc';
       readonly X: number;
@@ -84,6 +113,7 @@ export type ContourBlock =
       readonly centreX: number;
       readonly centreZ: number;
       readonly clockwise: boolean;
+      readonly feed?: number;
     };
 
 interface Common {
@@ -150,7 +180,11 @@ export type MotionEvent = Common &
         readonly ends: boolean;
         readonly channels: readonly string[];
       }
-    | { readonly kind: 'work-offset'; readonly code: string }
+    /**
+     * The zero that words count from. Places of events always count from the holding's zero: `shift` says where along Z the
+     * words' zero lies from there (0 when left out); `local` that the program moves it there itself.
+     */
+    | { readonly kind: 'work-offset'; readonly code: string; readonly shift?: number; readonly local?: boolean }
     | { readonly kind: 'coolant'; readonly on: boolean }
     | { readonly kind: 'wait'; readonly mark: number; readonly channels: readonly string[] }
     | { readonly kind: 'device'; readonly device: string; readonly action: string }

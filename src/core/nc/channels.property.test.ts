@@ -102,7 +102,14 @@ const through = (
       c.channel,
       c.events,
       dialect,
-      { programNumber: 1, comments: [], holdingName: String, turned: () => false, operationComment: () => '' },
+      {
+        programNumber: 1,
+        comments: [],
+        holdingName: String,
+        turned: () => false,
+        operationComment: () => '',
+        subProgram: () => null,
+      },
       ['1', '2'],
     );
     return familyOf(dialect).read(programText(posted), dialect, {

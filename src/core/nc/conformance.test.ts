@@ -92,6 +92,7 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
       holdingName: String,
       turned: () => false,
       operationComment: () => '',
+      subProgram: () => null,
     };
     const posted = familyOf(dialect).post('1', events, dialect, head, CHANNELS);
     if (posted.problems.length > 0) {
@@ -115,6 +116,7 @@ describe.each(DIALECTS.map((d) => [d.name, d] as const))('the dialect %s', (_nam
         holdingName: String,
         turned: () => false,
         operationComment: () => '',
+        subProgram: () => null,
       };
       const posted = familyOf(dialect).post('1', program.channels[0].events, dialect, head, CHANNELS);
       expect(posted.problems.length, String(v)).toBeGreaterThan(0);

@@ -72,7 +72,14 @@ const posted = (events: readonly MotionEvent[], turned: boolean): string =>
       '1',
       events,
       dialect,
-      { programNumber: 1, comments: [], holdingName: String, turned: () => turned, operationComment: () => '' },
+      {
+        programNumber: 1,
+        comments: [],
+        holdingName: String,
+        turned: () => turned,
+        operationComment: () => '',
+        subProgram: () => null,
+      },
       ['1'],
     ),
   );

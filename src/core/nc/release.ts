@@ -1,11 +1,27 @@
-import { type ChannelText, familyOf, findDialect, type ReadProgram, type ToolTableEntry } from '../dialects';
-import { greatestHalfThickness, type Region, regionVolume, scale, subtractRegion, unionRegions } from '../geometry';
+import {
+  type ChannelText,
+  familyOf,
+  findDialect,
+  type PostHead,
+  type ReadProgram,
+  type ToolTableEntry,
+} from '../dialects';
+import { greatestHalfThickness, type Region, regionVolume, subtractRegion, unionRegions } from '../geometry';
 import { carrierOf, facesBack, type Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
-import { type Derived, heldIn, type Job } from '../plan';
+import { type Derived, documentId, heldIn, type Job, operationOf, repeatOf, splitOff } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
-import { mountList, offsetOf, standingTool, TIP_DIRECTION, type ToolSection, toolFacts, toolSection } from '../tooling';
+import {
+  mountList,
+  offsetOf,
+  programmedAt,
+  standingTool,
+  TIP_DIRECTION,
+  type ToolSection,
+  toolFacts,
+  toolSection,
+} from '../tooling';
 import { comparePrograms } from './compare';
 import { type Run, runsOf } from './runs';
 import { lostWaits } from './waits';
@@ -26,12 +42,18 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
   if (!dialect) return [];
   const channels = job.machine.channels.map((c) => c.id);
   const runs = runsOf(derived);
+  const times = new Map(derived.operations.map((o) => [o.id, o.time]));
+  const subProgram: PostHead['subProgram'] = (id) => {
+    const repeat = repeatOf(job, documentId(job, id));
+    const time = times.get(id);
+    return repeat?.output === 'sub-program' && time ? { repeat: repeat.id, number: time.number } : null;
+  };
   return runs.flatMap((run, r) => {
     const names = run.holdings.map((id) => job.holdings[id].name).join(' and ');
     return run.channels.map(({ channel, events, offset }) => {
       const own = derived.operations.filter((o) => o.channel === channel && run.holdings.includes(o.holding));
       const tools = new Map(
-        own.flatMap((o) => (o.events.length > 0 ? [[job.operations[o.id].tool ?? '', o.station] as const] : [])),
+        own.flatMap((o) => (o.events.length > 0 ? [[job.operations[o.operation].tool ?? '', o.station] as const] : [])),
       );
       const posted = familyOf(dialect).post(
         channel,
@@ -53,13 +75,19 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
                 ? `T${String(station ?? '--').padStart(2, '0')} ${tool.name}${'designation' in tool.cutter ? ` ${tool.cutter.designation}` : ''}`
                 : [];
             }),
-            ...own.filter((o) => o.state === 'off').map((o) => `left out: ${job.operations[o.id].name}`),
+            ...own
+              .filter((o) => o.state === 'off' && o.id === o.operation)
+              .map((o) => `left out: ${job.operations[o.id].name}`),
           ],
-          turned: (id) => heldIn(derived, job.operations[id]?.holding ?? '').direction < 0,
+          turned: (id) => heldIn(derived, operationOf(job, id)?.holding ?? '').direction < 0,
+          subProgram,
           holdingName: (id) => job.holdings[id]?.name ?? id,
           operationComment: (id) => {
-            const op = job.operations[id];
-            return `${op.name || namesOf(op).label}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
+            const op = operationOf(job, id);
+            if (!op) return id;
+            const time = times.get(id);
+            const which = time && !subProgram(id) ? ` ${time.number} of ${time.count}` : '';
+            return `${op.name || namesOf(op).label}${which}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
           },
         },
         channels,
@@ -97,9 +125,9 @@ const tableOf = (job: Job, carrier: string): Map<number, ToolTableEntry> => {
     const tool = job.tools[m.mount.tool];
     const made = tool ? toolSection(tool, m.mount.wayUp) : null;
     if (!tool || !made?.ok || !/^\d+$/.test(m.station)) continue;
-    const { noseRadius, tip } = made.section;
+    const { noseRadius, tipNumber } = programmedAt(made.section, m.mount.point);
     const over = toolFacts(tool).stands === 'along' && m.mount.facing === 'sub';
-    const direction = noseRadius > 0 ? scale(tip, 1 / noseRadius) : TIP_DIRECTION[0];
+    const direction = TIP_DIRECTION[noseRadius > 0 ? tipNumber : 0];
     table.set(offsetOf(m), {
       noseRadius,
       tip: over ? { x: -direction.x, y: direction.y } : direction,
@@ -162,6 +190,7 @@ export const readTexts = (
   machine: Machine,
   turnedZeros: ReadonlySet<string>,
   tables: (carrier: string) => Map<number, ToolTableEntry>,
+  zeroShifts: ReadonlyMap<string, number> = new Map(),
 ): ReadProgram[] | null => {
   const dialect = findDialect(machine.dialect);
   if (!dialect) return null;
@@ -174,15 +203,25 @@ export const readTexts = (
       carrier: carrier?.id ?? '',
       spindle: (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id,
       turnedZeros,
+      zeroShifts,
       peckClearance: PECK_CLEARANCE,
     });
   });
 };
 
+/** Zeros of their own that times of a repeat have: how far along Z each lies from its holding's, as the operator sets them. */
+const zeroShifts = (derived: Derived): Map<string, number> =>
+  new Map(
+    derived.program.channels.flatMap((c) =>
+      c.events.flatMap((e) => (e.kind === 'work-offset' && e.shift && !e.local ? [[e.code, e.shift] as const] : [])),
+    ),
+  );
+
 /** Reads texts back, posted here or from elsewhere, and holds path, settings and final stock against the plan. */
 export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): Proof => {
   const channels = job.machine.channels.map((c) => c.id);
   const tables = toolTables(job);
+  const shifts = zeroShifts(derived);
   const turnedZeros = new Set(
     derived.holdings.flatMap((h) => (h.direction < 0 ? [job.holdings[h.id].workOffset] : [])),
   );
@@ -191,7 +230,7 @@ export const proveJob = (job: Job, derived: Derived, texts: readonly string[]): 
   let timed = true;
   for (const [r, run] of runsOf(derived).entries()) {
     const own = texts.slice(r * channels.length, (r + 1) * channels.length);
-    const reads = readTexts(own, job.machine, turnedZeros, (id) => tables.get(id) ?? new Map()) ?? [];
+    const reads = readTexts(own, job.machine, turnedZeros, (id) => tables.get(id) ?? new Map(), shifts) ?? [];
     const program = { channels: reads.map((k, i) => ({ channel: channels[i], events: k.events })) };
     const timeline = timeProgram(program, job.machine);
     if (timeline.kind !== 'timed') timed = false;
@@ -259,19 +298,34 @@ const stocksOfRun = (
   const channels = job.machine.channels.map((c) => c.id);
   return run.holdings.map((id, k) => {
     const held = heldIn(derived, id);
+    const own = derived.operations.filter((o) => o.holding === id);
+    const several = own.some((o) => o.time !== null);
+    const fallen: Region[] = [];
     const cut = reads.reduce((stock, r, i) => {
       const carrier = carrierOf(job.machine, channels[i]);
       const zeros = run.holdings.map((h) => job.holdings[h].workOffset);
-      return stockOfProgram(
+      const made = stockOfProgram(
         stock,
         partsByZero(r.events, zeros)[k],
         sectionsAt(job, carrier?.id ?? '', held.direction < 0),
+        several ? (left) => splitOff(job, held, left) : null,
       );
+      fallen.push(...made.fallen);
+      return made.stock;
     }, held.rawStock);
-    const own = derived.operations.filter((o) => o.holding === id);
-    return { left: withoutLoose(cut, held.part.region), planned: own.at(-1)?.after ?? held.rawStock };
+    const last = own.at(-1)?.after ?? held.rawStock;
+    // crumbs that fall with a part are no part
+    const most = Math.max(0, ...fallen.map(regionVolume));
+    return {
+      left: unionRegions(withoutLoose(cut, held.part.region), ...fallen.filter((f) => regionVolume(f) > most / 100)),
+      planned: unionRegions(last, ...fallenFrom(own)),
+    };
   });
 };
+
+/** Parts that fell between the operations of a plan: what one left and the next did not find. */
+const fallenFrom = (own: Derived['operations']): Region[] =>
+  own.slice(1).flatMap((o, i) => (o.before === own[i].after ? [] : [subtractRegion(own[i].after, o.before)]));
 
 /**
  * What a program does in each of several holdings: told apart by their work offsets, or by its stops where those are the
@@ -297,12 +351,14 @@ const partsByZero = (events: readonly MotionEvent[], zeros: readonly string[]): 
   return parts;
 };
 
-/** Stock after a whole program, tool by tool, by exact polygons: a second opinion on what the plan simulated in its own way. */
+/** Stock after a whole program, and the parts that fell on the way, tool by tool, by exact polygons: a second opinion on what the plan simulated in its own way. */
 const stockOfProgram = (
   stock: Region,
   events: readonly MotionEvent[],
   sections: ReadonlyMap<number, ToolSection>,
-): Region => {
+  split: ((stock: Region) => { off: Region; held: Region }) | null,
+): { stock: Region; fallen: Region[] } => {
+  const fallen: Region[] = [];
   const resolver = new MoveResolver();
   let result = stock;
   let batch: Move[] = [];
@@ -310,6 +366,10 @@ const stockOfProgram = (
   const flush = (): void => {
     if (section) for (const run of feedRuns(batch, section)) result = cutStock(result, section, run.path);
     batch = [];
+    const parted = split?.(result);
+    if (!parted || parted.off.length === 0) return;
+    fallen.push(parted.off);
+    result = parted.held;
   };
   events.forEach((e, i) => {
     const move = resolver.next(e, i);
@@ -319,5 +379,5 @@ const stockOfProgram = (
     } else if (move) batch.push(move);
   });
   flush();
-  return result;
+  return { stock: result, fallen };
 };

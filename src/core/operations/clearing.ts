@@ -69,6 +69,8 @@ export interface ClearingJob {
   readonly leadLength: number;
   readonly retract: number;
   readonly noseRadius: number;
+  /** The way in that is tried first; a length of null is the safe distance. */
+  readonly lead?: { readonly style: 'as-fits' | 'tangent' | 'square' | 'arc'; readonly length: number | null };
 }
 
 /** Chords in which arcs are followed here, mm: half a touch. The stock itself is cut by the checks, finer. */
@@ -237,6 +239,7 @@ class Clearer {
     const straight = (direction: Point, size: number): Curve[] => [line(add(first, scale(direction, size)), first)];
     const along = straight(back, length);
     const candidates: Curve[][] = [
+      ...this.wantedLead(first, back),
       along,
       ...(behind.reduce((s, c) => s + curveLength(c), 0) > 0.6 * length ? [behind] : []),
       straight(point(1, 0), length),
@@ -249,28 +252,47 @@ class Clearer {
       if (this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]))
         return candidate;
     }
-    if (this.mayCut(along[0], chain)) return along;
+    for (const candidate of [...this.wantedLead(first, back), along])
+      if (this.mayCut(candidate, chain)) return candidate;
     // plunge from above: feed straight down from outside the metal
     const top = this.plungeTop(first);
     return top === null ? null : [line(point(first.x, top), first)];
+  }
+
+  /** The way in that was asked for, as it leaves the contour: straight on, square to it, or in a quarter of an arc. */
+  private wantedLead(first: Point, back: Point): Curve[][] {
+    const { lead, safe, leadLength } = this.job;
+    if (!lead || lead.style === 'as-fits') return [];
+    const size = Math.max(lead.length ?? safe, lead.style === 'arc' ? 0 : leadLength);
+    // away from the metal: of both normals the one that points up, or to the front of a wall
+    const left = point(-back.y, back.x);
+    const away = left.y > 1e-9 || (Math.abs(left.y) <= 1e-9 && left.x > 0) ? left : scale(left, -1);
+    if (lead.style === 'tangent') return [[line(add(first, scale(back, size)), first)]];
+    if (lead.style === 'square') return [[line(add(first, scale(away, size)), first)]];
+    const centre = add(first, scale(away, size));
+    const from = add(centre, scale(back, size));
+    // it arrives along the contour
+    const cross = (from.x - centre.x) * (first.y - centre.y) - (from.y - centre.y) * (first.x - centre.x);
+    return [[{ kind: 'arc', from, to: first, centre, clockwise: cross < 0 }]];
   }
 
   /**
    * A way in along the first piece itself, through the metal that lies on it: a finishing pass on a chamfer with stock. It
    * begins in the open, stays on or above the pass, and the holder meets nothing.
    */
-  private mayCut(lead: Curve, chain: readonly Curve[]): boolean {
+  private mayCut(lead: readonly Curve[], chain: readonly Curve[]): boolean {
     const { job } = this;
-    if (Number.isFinite(this.level) || lead.from.y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
-    if (!this.isClear([lead.from], Math.min(0.2, job.safe / 5)) || !this.column(lead.from)) return false;
-    if (!this.metal.clearsAlong(this.holderCore, [lead.from, lead.to])) return false;
+    const path = flattenChain(lead, 0.01);
+    if (Number.isFinite(this.level) || path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
+    if (!this.isClear([path[0]], Math.min(0.2, job.safe / 5)) || !this.column(path[0])) return false;
+    if (!this.metal.clearsAlong(this.holderCore, path)) return false;
     const graph = reverseChain(chain);
-    for (let k = 0; k < 20; k++) {
-      const p = lerp(lead.from, lead.to, k / 20);
-      const floor = heightAt(graph, p.x);
-      if (floor !== null && p.y < floor - 1e-6) return false;
-    }
-    return true;
+    return path.slice(1).every((b, i) =>
+      Array.from({ length: 20 }, (_, k) => lerp(path[i], b, k / 20)).every((p) => {
+        const floor = heightAt(graph, p.x);
+        return floor === null || p.y >= floor - 1e-6;
+      }),
+    );
   }
 
   /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */

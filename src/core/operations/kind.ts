@@ -51,6 +51,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever' | 'thread';
   /** It wants a hole before it. */
   readonly needsHole: boolean;
+  /** Its feed follows the roughness asked for by itself. */
+  readonly meetsRoughness?: (op: z.output<S>) => boolean;
   /** Metal that an operation which takes the part off leaves on its back, mm. */
   readonly leaves?: (op: z.output<S>) => number;
   /** A depth of cut that is held against the insert's edge. */
@@ -62,7 +64,7 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly starting: (facts: Starting) => Record<string, unknown>;
   readonly validate: (op: z.output<S>, need: Need) => void;
   /** The frame in which the operation sees metal. */
-  readonly frame: (section: ToolSection) => Frame;
+  readonly frame: (section: ToolSection, op: z.output<S>) => Frame;
   readonly plan: (op: z.output<S>, seen: Seen) => Planned;
 }
 

@@ -8,6 +8,7 @@ import { drill } from './drill';
 import { eject } from './eject';
 import { face } from './face';
 import { innerFinish, outerFinish } from './finish';
+import { form } from './form';
 import { faceGroove, innerGroove, outerGroove } from './groove';
 import { handover } from './handover';
 import type { KindDefinition } from './kind';
@@ -33,6 +34,7 @@ const CUTTING = [
   outerGroove,
   faceGroove,
   innerGroove,
+  form,
   outerThread,
   innerThread,
   cutoff,
@@ -79,6 +81,9 @@ export const kindOf = (op: Pick<CuttingOperation, 'kind'>): AnyKind => {
 };
 
 export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in ACTORS);
+
+/** Whether an operation takes the part off. */
+export const isSevering = (op: Operation): op is CuttingOperation => isCutting(op) && kindOf(op).covers === 'sever';
 
 /** Kinds that stand alone: they need no partner to be added by name. */
 export const LONE_ACTORS = ['bar-feed', 'eject'] as const;

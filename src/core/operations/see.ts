@@ -15,6 +15,8 @@ export interface Surroundings {
   readonly tool: Tool;
   readonly place: Place;
   readonly cutoffWidth: number;
+  /** Ra asked for on elements, µm. */
+  readonly roughness: ReadonlyMap<string, number>;
   readonly cycleContours: readonly string[];
 }
 
@@ -83,6 +85,10 @@ const contourOf = onceForEach(
   ({ side, span, min }) => JSON.stringify([side, span[0]?.id, span[span.length - 1]?.id, min]),
 );
 
+/** What is asked of the elements of a span. */
+const askedOf = (roughness: ReadonlyMap<string, number>, span: readonly Element[]): Record<string, number> =>
+  Object.fromEntries(span.flatMap((e) => (roughness.has(e.id) ? [[e.id, roughness.get(e.id) as number]] : [])));
+
 /** Least distance from the axis of metal at a place along it; 0 for solid. */
 const boreAt = (metal: Region, z: number): number => {
   let low = Number.POSITIVE_INFINITY;
@@ -101,7 +107,7 @@ const boreAt = (metal: Region, z: number): number => {
  * can touch, up to the front (it comes in from there); it sees nothing of what lies further toward the chuck.
  */
 export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen => {
-  const frame = kind.frame(at.section);
+  const frame = kind.frame(at.section, op);
   const { part } = at;
   const bare = emptyContour(part);
   const elements = kind.side === 'inner' ? part.inner : part.outer;
@@ -117,6 +123,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
       kind.covers === 'sever'
         ? boreAt(at.metal, bare.back - (kind.leaves?.(op) ?? 0) - toolFacts(at.tool).bladeWidth / 2)
         : 0,
+    asked: {},
     cycleContours: at.cycleContours,
   };
   if (kind.side === 'axis' || (frame === FACE && kind.target === 'none'))
@@ -131,7 +138,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   // from the front all metal is in the way
   const seen = frame === FACE ? metal : side(metal);
   const beside = frame === FACE ? fixtures : fixtures && side(fixtures);
-  return { ...common, contour, metal: seen, fixtures: beside };
+  const asked = kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, span) : {};
+  return { ...common, asked, contour, metal: seen, fixtures: beside };
 };
 
 export { FRAMES };

@@ -16,8 +16,17 @@ export const sideParams = {
   /** Limits of the programmed tip; null = from the span. */
   frontLimit: typed().nullable().default(null),
   backLimit: typed().nullable().default(null),
+  /** Diameter that the programmed tip does not pass: toward the axis outside, away from it in a bore; null = none. */
+  diameterLimit: typed().nullable().default(null),
   output: z.enum(['moves', 'cycle']).default('moves'),
 };
+
+/** Whether a limit was set: the control's cycles know none. */
+export const isLimited = (p: {
+  readonly frontLimit: number | null;
+  readonly backLimit: number | null;
+  readonly diameterLimit: number | null;
+}): boolean => p.frontLimit !== null || p.backLimit !== null || p.diameterLimit !== null;
 
 export interface SideRequest {
   readonly id: string;
@@ -26,6 +35,9 @@ export interface SideRequest {
   readonly extendBehind: number | null;
   readonly frontLimit: number | null;
   readonly backLimit: number | null;
+  readonly diameterLimit: number | null;
+  /** Passes run across the axis, seen from the front. */
+  readonly across?: boolean;
   /** Metal to leave: along Z and in radius. */
   readonly allowanceZ: number;
   readonly allowanceRadius: number;
@@ -44,6 +56,8 @@ export interface SideSetting {
   readonly floor: readonly Curve[];
   /** The same without allowance and with hollows bridged, as a cycle takes the contour. */
   readonly bareFloor: () => readonly Curve[];
+  /** Deepest nose centres with so much more metal left all round, for passes that follow the contour. */
+  readonly floorAbove: (more: number) => readonly Curve[];
   /** Surface from which levels go down. */
   readonly top: number;
   readonly clearLevel: number;
@@ -100,8 +114,23 @@ const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRad
   return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
 };
 
+/** Reference positions at a limit on diameter, as the frame sees it. */
+const limited = (r: SideRequest, noseRadius: number, from: number, to: number): Curve[] => {
+  if (r.diameterLimit === null) return [];
+  const v = (r.side === 'outer' ? r.diameterLimit / 2 : -r.diameterLimit / 2) + noseRadius;
+  return [line(point(from, v), point(to, v))];
+};
+
+/** Said of a tip that was asked to go behind the jaws. */
+const behindJaws = (r: SideRequest, seen: Seen, tip: number, behind: number): Finding[] => {
+  const asked = r.backLimit !== null || (r.extendBehind !== null && behind > 0);
+  const jaws = seen.place.jawFront;
+  return asked && tip < jaws ? [note('attention', 'behind-jaws', r.id, { asked: tip, jaws }, point(tip, 0))] : [];
+};
+
 /** Works out where a side can be cut, or why it cannot. */
 export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
+  if (r.across) return settleAcross(r, seen);
   const view = viewOf(seen);
   const { frame } = view;
   const safe = seen.place.safeDistance;
@@ -123,7 +152,8 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
   const open = Math.max(metalFront, partFront) + view.noseRadius + safe * 3;
   const zBack = backTip - tipZ - hair;
-  const zFront = Math.min(open, frontTip - tipZ);
+  const frontHair = mirrored && r.frontLimit === null ? 0.002 : 0;
+  const zFront = Math.min(open, frontTip - tipZ + frontHair);
   if (zFront - zBack < 1e-3)
     return refuse(r.id, 'limits-empty', 'blocking', { front: Math.min(frontTip, open), back: backTip });
   const ground = groundOf(seen, frame, behind + 5);
@@ -132,7 +162,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const touches = r.backLimit === null && behind === 0 ? touchingEnd(seen, frame, ground, view.noseRadius) : null;
   const from = touches === null || mirrored ? low : Math.min(low, touches);
   const to = touches === null || !mirrored ? high : Math.max(high, touches);
-  const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter'): Curve[] =>
+  const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
     floorOf({
       ground,
       view,
@@ -140,26 +170,24 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
       fixtures: seen.fixtures,
       allowanceU,
       allowanceV,
+      more,
       undercuts,
       from,
       to,
       bed:
-        allowanceU + allowanceV > 0
+        allowanceU + allowanceV + more > 0
           ? [
               line(
-                point(from, range.minV + allowanceV + view.noseRadius),
-                point(to, range.minV + allowanceV + view.noseRadius),
+                point(from, range.minV + allowanceV + more + view.noseRadius),
+                point(to, range.minV + allowanceV + more + view.noseRadius),
               ),
             ]
           : bedOf(seen, frame, range, view.noseRadius, from, to),
+      limit: limited(r, view.noseRadius, from, to),
     });
   const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
   const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;
-  const asked = r.backLimit !== null || (r.extendBehind !== null && behind > 0);
-  const notes =
-    r.side === 'outer' && asked && backTip < seen.place.jawFront
-      ? [note('attention', 'behind-jaws', r.id, { asked: backTip, jaws: seen.place.jawFront }, point(backTip, 0))]
-      : [];
+  const notes = r.side === 'outer' ? behindJaws(r, seen, backTip, behind) : [];
   const common = {
     frame,
     view,
@@ -171,6 +199,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     gate,
     notes,
     bareFloor: () => floorWith(0, 0, 'bridge'),
+    floorAbove: (more: number) => floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts, more),
   };
   if (r.side === 'inner') {
     const way = wayIn(r, seen, view, floor, range);
@@ -183,6 +212,69 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const over = seen.metal.top(Math.min(from, gate) - view.noseRadius, Math.max(to, gate) + view.noseRadius);
   const clearLevel = Math.max(top, over) + view.noseRadius + safe;
   return { setting: { ...common, top, clearLevel, ceiling: Infinity } };
+};
+
+/**
+ * The front seen along the axis: u is the radius, v is Z. Passes run toward the axis at levels that go toward the chuck; what
+ * hides behind a larger diameter is not seen from here.
+ */
+const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
+  const view = viewOf(seen);
+  const { frame, noseRadius } = view;
+  const safe = seen.place.safeDistance;
+  const range = spanRange(seen, frame);
+  if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
+  const { front, back } = seen.contour;
+  const behind = range.minV <= back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
+  const tipZ = frame.map(seen.section.tip).y;
+  const lowTip = r.backLimit ?? range.minV - behind;
+  const highTip = r.frontLimit ?? Number.POSITIVE_INFINITY;
+  const edge = seen.metal.right;
+  // on the axis the nose goes past it; at a bore it only has to pass the edge
+  const inner = range.minU < 0.05 ? -PAST_AXIS : Math.max(-PAST_AXIS, range.minU - noseRadius);
+  const from = r.diameterLimit === null ? inner : Math.max(inner, r.diameterLimit / 2 + noseRadius);
+  const to = Math.max(edge, range.maxU) + noseRadius + safe * 3;
+  const ground = groundOf(seen, frame, 0);
+  const bed = lowTip - tipZ;
+  const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
+    floorOf({
+      ground,
+      view,
+      metal: seen.metal,
+      fixtures: seen.fixtures,
+      allowanceU,
+      allowanceV,
+      more,
+      undercuts,
+      from,
+      to,
+      bed: [line(point(from, bed), point(to, bed))],
+    });
+  const floor = floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts);
+  const top = Math.min(seen.metal.top(from - noseRadius, edge), highTip);
+  if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
+  if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
+  const gate = to;
+  const clearLevel = Math.max(front, seen.metal.top(-1e-3, edge)) + noseRadius + safe;
+  const notes = behindJaws(r, seen, lowTip, behind);
+  return {
+    setting: {
+      frame,
+      view,
+      range,
+      behind,
+      from,
+      to,
+      floor,
+      gate,
+      notes,
+      top,
+      clearLevel,
+      ceiling: Number.POSITIVE_INFINITY,
+      bareFloor: () => floorWith(0, 0, 'bridge'),
+      floorAbove: (more) => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, more),
+    },
+  };
 };
 
 /**
@@ -290,6 +382,13 @@ export const spanEndFields: readonly Field[] = [
     group: 'Span ends',
     help: 'The tip does not go behind this place.',
     input: { kind: 'length', optional: 'none' },
+  },
+  {
+    key: 'params.diameterLimit',
+    label: 'Limit ⌀',
+    group: 'Span ends',
+    help: 'The tip does not pass this diameter: toward the axis outside, away from it in a bore.',
+    input: { kind: 'length', per: 'diameter', optional: 'none' },
   },
 ];
 

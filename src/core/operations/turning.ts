@@ -144,12 +144,16 @@ export interface FloorRequest {
   readonly fixtures: Surface | null;
   readonly allowanceU: number;
   readonly allowanceV: number;
+  /** So much more all round, mm. */
+  readonly more?: number;
   readonly undercuts: 'bridge' | 'enter';
   /** u range of the reference point. */
   readonly from: number;
   readonly to: number;
   /** Reference positions below which nothing of the span lies. */
   readonly bed: readonly Curve[];
+  /** Reference positions that were set as a limit. */
+  readonly limit?: readonly Curve[];
 }
 
 /** Points joined by lines, one after another. */
@@ -159,10 +163,11 @@ export const linesOf = (points: readonly Point[]): Curve[] => points.slice(1).ma
 export const floorOf = (r: FloorRequest): Curve[] => {
   let ground = [...r.ground];
   const wide = { from: r.from - 200, to: r.to + 200 };
-  if (ground.length > 0 && (r.allowanceU > 0 || r.allowanceV > 0)) {
+  const more = r.more ?? 0;
+  if (ground.length > 0 && (r.allowanceU > 0 || r.allowanceV > 0 || more > 0)) {
     const same = Math.abs(r.allowanceU - r.allowanceV) < 1e-9;
     const shape: RoundedPolygon = same
-      ? { points: [point(0, 0)], radius: r.allowanceU }
+      ? { points: [point(0, 0)], radius: r.allowanceU + more }
       : {
           points: [
             point(-r.allowanceU, -r.allowanceV),
@@ -170,7 +175,7 @@ export const floorOf = (r: FloorRequest): Curve[] => {
             point(r.allowanceU, r.allowanceV),
             point(-r.allowanceU, r.allowanceV),
           ],
-          radius: 0,
+          radius: more,
         };
     ground = deepestPositions(ground, [shape], ground[0].from.x, wide.to);
   }
@@ -189,6 +194,7 @@ export const floorOf = (r: FloorRequest): Curve[] => {
       ...deepestPositions(rightward(fixed), grown, r.from, r.to),
       ...deepestPositions(rightward(beside), all, r.from, r.to),
       ...r.bed,
+      ...(r.limit ?? []),
     ]),
     r.from,
     r.to,
@@ -203,6 +209,8 @@ export interface Tour {
   /** u of the place in front of the metal where the tool comes in and goes out. */
   readonly gate: number;
   readonly feed: (cut: Cut, index: number) => Feed;
+  /** Feed of each piece of a cut, where they differ. */
+  readonly feedsOf?: (pieces: readonly Curve[]) => readonly Feed[];
 }
 
 /** Writes cuts as events with links: a straight way back where it is free, else over the clear level. */
@@ -226,7 +234,9 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
     list.rapid('approach', place(cut.start));
     const write = (): void => {
       list.feed('lead-in', backThrough(frame, cut.leadIn), tour.feed(cut, i));
-      list.feed('cut', backThrough(frame, cut.pieces), tour.feed(cut, i));
+      const feeds = tour.feedsOf?.(cut.pieces);
+      if (feeds) for (const [k, c] of cut.pieces.entries()) list.feed('cut', backThrough(frame, [c]), feeds[k]);
+      else list.feed('cut', backThrough(frame, cut.pieces), tour.feed(cut, i));
     };
     if (wrap) wrap(cut, write);
     else write();

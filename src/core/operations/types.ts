@@ -74,6 +74,8 @@ export interface Place {
   /** Of the slide along Z: mm/min and mm/s². */
   readonly rapidZ: number;
   readonly acceleration: number;
+  /** The part catcher that its channel commands; null without one. */
+  readonly catcher: string | null;
   /** Smallest step of a length word of the control, mm. */
   readonly grid: number;
   readonly stockDiameter: number;
@@ -110,6 +112,8 @@ export interface Seen {
   readonly cutoffWidth: number;
   /** Radius of the hole in the metal where a blade takes the part off; 0 for solid, and for operations that take nothing off. */
   readonly bore: number;
+  /** Roughness asked for on elements of the span, Ra in µm, by their ids. */
+  readonly asked: Readonly<Record<string, number>>;
   /** Contours already named by a roughing cycle of the program. */
   readonly cycleContours: readonly string[];
 }
@@ -142,5 +146,8 @@ export interface Field {
     | { readonly kind: 'choice'; readonly options: readonly { readonly value: string; readonly label: string }[] }
     | { readonly kind: 'toggle' }
     | { readonly kind: 'text'; readonly placeholder: string };
-  readonly showWhen?: { readonly key: string; readonly is: string | number | boolean };
+  readonly showWhen?: { readonly key: string } & (
+    | { readonly is: string | number | boolean }
+    | { readonly isNot: string | number | boolean }
+  );
 }

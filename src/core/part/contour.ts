@@ -14,10 +14,12 @@ import {
   point,
   type Region,
   reverseChain,
+  reverseCurve,
   segmentsCross,
   TOLERANCE,
+  tangentAt,
 } from '../geometry';
-import type { PartDocument, Profile, Row } from './profile';
+import type { Edges, PartDocument, Profile, Row } from './profile';
 import { cutShape, shoulderShape } from './shapes';
 import { type SketchCode, solveDimensions, solveProfile } from './sketch';
 
@@ -75,6 +77,7 @@ export const buildContour = (
   side: Side,
   names: ReadonlyMap<string, number> = new Map(),
   unit: 'mm' | 'inch' = 'mm',
+  edges: Edges | null = null,
 ): Built => {
   const solved = solveProfile(profile, names, unit);
   const problems: PartProblem[] = solved.problems.map((p) => ({ ...p, side }));
@@ -90,7 +93,15 @@ export const buildContour = (
     carried = null;
     const next = solved.pieces[i + 1];
     let corner: readonly Curve[] = [];
-    if (row.corner && next) {
+    if (!row.corner && next && edges && isEdge(current, next.curve, metal)) {
+      // what is too small for the break stays as it is drawn
+      const made = broken(edges, current, next.curve);
+      if (made) {
+        current = made.a;
+        corner = [made.piece];
+        carried = made.b;
+      }
+    } else if (row.corner && row.corner.kind !== 'sharp' && next) {
       const { kind, size } = row.corner;
       if (size <= 0) complain('corner-does-not-fit', row, curve.to, { size });
       else if (kind === 'fillet' || kind === 'chamfer') {
@@ -122,6 +133,41 @@ export const buildContour = (
     });
   });
   return { elements, problems };
+};
+
+/** A corner that turns less than this is no edge, as the sine of its angle: about 14°. */
+const LEAST_EDGE = 0.25;
+
+/** Whether the metal stands out where two pieces meet. */
+const isEdge = (a: Curve, b: Curve, metal: 1 | -1): boolean => {
+  const [s, t] = [tangentAt(a, 1), tangentAt(b, 0)];
+  return metal * (s.x * t.y - s.y * t.x) > LEAST_EDGE;
+};
+
+/** Two pieces with their corner broken; null where it does not fit. */
+const broken = (edges: Edges, a: Curve, b: Curve): { a: Curve; b: Curve; piece: Curve } | null => {
+  if (edges.size <= 0) return null;
+  if (edges.kind === 'fillet') {
+    const made = filletCorner(a, b, edges.size);
+    return made && { a: made.a, b: made.b, piece: made.fillet };
+  }
+  const made = chamferCorner(a, b, edges.size);
+  return made && { a: made.a, b: made.b, piece: made.chamfer };
+};
+
+/** The edge between the front face and the bore, which no row ends at: the bore gets the piece, both get shorter. */
+const breakMouth = (edges: Edges, outer: Built, inner: Built): void => {
+  const [face] = outer.elements;
+  const [wall] = inner.elements;
+  if (!face || !wall || face.origin !== 'row' || wall.origin !== 'row') return;
+  if (distance(face.curve.from, wall.curve.from) > 1e-6) return;
+  const inward = reverseCurve(wall.curve);
+  if (!isEdge(inward, face.curve, 1)) return;
+  const made = broken(edges, inward, face.curve);
+  if (!made) return;
+  outer.elements[0] = { ...face, curve: made.b };
+  inner.elements[0] = { ...wall, curve: reverseCurve(made.a) };
+  inner.elements.unshift({ id: `${wall.id}/mouth`, curve: reverseCurve(made.piece), side: 'inner', origin: 'corner' });
 };
 
 /** A row with its grooves: the row's own id for the first stretch, `row/n` for those behind a groove, `row/groove.n` inside. */
@@ -200,11 +246,15 @@ const selfCrossing = (points: readonly Point[]): Point | null => {
  */
 export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): Part => {
   const values = solveDimensions(document.dimensions ?? [], unit);
-  const outer = buildContour(document.outer, 'outer', values.names, unit);
+  const edges = document.edges ?? null;
+  const outer = buildContour(document.outer, 'outer', values.names, unit, edges);
   const inner = document.inner
-    ? buildContour(document.inner, 'inner', values.names, unit)
+    ? buildContour(document.inner, 'inner', values.names, unit, edges)
     : { elements: [], problems: [] };
-  const rear = document.back ? buildContour(document.back, 'back', values.names, unit) : { elements: [], problems: [] };
+  const rear = document.back
+    ? buildContour(document.back, 'back', values.names, unit, edges)
+    : { elements: [], problems: [] };
+  if (edges) breakMouth(edges, outer, inner);
   const problems: PartProblem[] = [
     ...values.problems.map((p) => ({ ...p, side: 'outer' as const })),
     ...outer.problems,

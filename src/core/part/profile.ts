@@ -7,7 +7,7 @@ import { FeatureNoteSchema, FeatureSchema } from './feature';
  * and F by their radius, a DIN 76 thread relief by its pitch.
  */
 export const CornerSchema = z.object({
-  kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief']),
+  kind: z.enum(['chamfer', 'fillet', 'undercut-e', 'undercut-f', 'relief', 'sharp']),
   size: place(),
 });
 export type Corner = z.infer<typeof CornerSchema>;
@@ -96,12 +96,19 @@ export const SourceSchema = z.object({
 });
 export type Source = z.infer<typeof SourceSchema>;
 
+/** Edges that are not drawn otherwise are broken: a chamfer of 45° or a round of `size` mm (ISO 13715). */
+export const EdgesSchema = z.object({ kind: z.enum(['chamfer', 'fillet']), size: place() });
+export type Edges = z.infer<typeof EdgesSchema>;
+
 export const PartSchema = z.object({
   outer: ProfileSchema,
   inner: ProfileSchema.nullable(),
   /** A blind bore from the back, from the back face to the axis. */
   back: ProfileSchema.nullable().optional(),
   dimensions: z.array(DimensionSchema).max(500).optional(),
+  edges: EdgesSchema.nullable().optional(),
+  /** Cylinders with a tolerance are made to their size, or to the middle of the tolerance. */
+  aim: z.enum(['size', 'middle']).optional(),
   source: SourceSchema.nullable().optional(),
   /** Features that turning does not make, from the solid or added by hand. */
   features: z.array(FeatureSchema).optional(),

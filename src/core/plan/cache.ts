@@ -2,7 +2,7 @@ import type { Finding } from '../findings';
 import type { Region } from '../geometry';
 import { type MotionEvent, TimingMemory } from '../motion';
 import type { Planned } from '../operations';
-import { buildPart, listFeatures, type Part } from '../part';
+import { aimedAtMiddle, buildPart, listFeatures, type Part } from '../part';
 import type { Tool } from '../tooling';
 import type { Job } from './document';
 import type { End } from './end';
@@ -66,6 +66,10 @@ export class DeriveCache {
   readonly pieces = new Shelf<Region>();
   readonly waits = new Shelf<readonly MotionEvent[]>();
   readonly homings = new Shelf<readonly MotionEvent[]>();
+  /** Stock and holdings as repeated operations see them, and their events where they work. */
+  readonly moved = new Shelf<Region>();
+  readonly movedHoldings = new Shelf<Held>();
+  readonly movedEvents = new Shelf<readonly MotionEvent[]>();
   readonly plans = new Shelf<Planned>();
   readonly checks = new Shelf<Checked>();
   readonly loads = new Shelf<Loaded>();
@@ -86,6 +90,9 @@ export class DeriveCache {
     this.tools.sweep(200);
     this.holdings.sweep(20);
     this.pieces.sweep(20);
+    this.moved.sweep(3000);
+    this.movedHoldings.sweep(400);
+    this.movedEvents.sweep(3000);
     this.plans.sweep(3000);
     this.checks.sweep(3000);
     this.loads.sweep(3000);
@@ -95,8 +102,9 @@ export class DeriveCache {
 
 /** A part made from its document, with all that is read from it. */
 export const seenPart = (document: Job['part'], units: Job['units']): SeenPart => {
-  const part = buildPart(document, units);
-  return { part, names: dimensionNames(document.dimensions, units), roughness: roughnessOf(document, part) };
+  const drawn = buildPart(document, units);
+  const part = document.aim === 'middle' ? buildPart(aimedAtMiddle(document, drawn), units) : drawn;
+  return { part, names: dimensionNames(document.dimensions, units), roughness: roughnessOf(document, drawn) };
 };
 
 const roughnessOf = (document: Job['part'], part: Part): ReadonlyMap<string, number> => {

@@ -1,4 +1,4 @@
-import { checkMotion, frameOfTool } from '../checks';
+import { checkMotion } from '../checks';
 import { startingData } from '../cutting';
 import { type Finding, wordFinding } from '../findings';
 import {
@@ -14,17 +14,19 @@ import { channelOfCarrier } from '../machine';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
+  BLADE_FEED,
   CUTTING_KINDS,
   type CuttingKind,
   type CuttingOperation,
   isCutting,
+  isSevering,
   kindOf,
   OperationSchema,
   planOperation,
   see,
 } from '../operations';
 import { buildPart, type Part, turnedRound } from '../part';
-import { mountedAt, type Tool, toolFacts } from '../tooling';
+import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
@@ -66,7 +68,7 @@ const partIn = onceForEach(
 );
 
 /** The channel that commands the carrier on which a tool stands; the first one for a tool in no station. */
-export const channelOfTool = (job: Job, tool: string | null): string => {
+export const channelOfTool = (job: Pick<Job, 'machine' | 'mounts'>, tool: string | null): string => {
   const at = tool === null ? null : mountedAt(job.mounts, tool);
   return (at && channelOfCarrier(job.machine, at.carrier)?.id) ?? job.machine.channels[0].id;
 };
@@ -80,7 +82,7 @@ const diameterOf = (part: Part, side: 'outer' | 'inner' | 'axis', span: PickedSp
 
 /** A new operation with starting values from the material, the tool and the kind. */
 export const newOperation = (
-  job: Job,
+  job: Pick<Job, 'material' | 'machine' | 'units' | 'part' | 'holdings' | 'mounts'>,
   kind: CuttingKind,
   tool: Tool | null,
   span: PickedSpan,
@@ -99,6 +101,9 @@ export const newOperation = (
       Math.max(1, Math.round((1000 * data.surfaceSpeed * (bar ? 0.6 : 1)) / (Math.PI * diameter) / 10) * 10),
     ),
   });
+  // a blade takes no more feed than its width bears
+  const blade = tool && definition.covers === 'sever' ? toolFacts(tool).bladeWidth : 0;
+  const fed = blade > 0 ? Math.min(data.feed, Math.floor(blade * BLADE_FEED * 1000) / 1000) : data.feed;
   const cutting = definition.leads
     ? { speed: turning(drill?.diameter ?? diameterOf(part, definition.side, span)), feed: data.feed }
     : drill
@@ -108,7 +113,7 @@ export const newOperation = (
         }
       : {
           speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
-          feed: bar ? Math.round(data.feed * 50) / 100 : data.feed,
+          feed: bar ? Math.round(data.feed * 50) / 100 : fed,
         };
   return OperationSchema.parse({
     id,
@@ -127,6 +132,21 @@ export const newOperation = (
       depth: data.depth,
     }),
   }) as CuttingOperation;
+};
+
+/** What an operation like this one would begin with; null where that cannot be said. */
+export const startingValues = (
+  job: Parameters<typeof newOperation>[0],
+  op: CuttingOperation,
+  tool: Tool | null,
+): CuttingOperation | null => {
+  if (!(op.holding in job.holdings)) return null;
+  try {
+    return newOperation(job, op.kind, tool, op.span, op.id, op.holding);
+  } catch {
+    // a material or part that cannot be read is told elsewhere
+    return null;
+  }
 };
 
 /** Stock at the place where a new operation would land, by its channel and index in that channel's order. */
@@ -191,9 +211,7 @@ export function* candidateSteps(
   const { held, stockAt } = stocksOf(job, holding, cache);
   const { part } = held;
   if (part.region.length === 0 || held.rawStock.length === 0) return;
-  const severed = Object.values(job.operations).some(
-    (op) => op.holding === holding && isCutting(op) && op.on && kindOf(op).covers === 'sever',
-  );
+  const severed = Object.values(job.operations).some((op) => op.holding === holding && op.on && isSevering(op));
   /** What a kind would be pointed at, and the box of that. */
   const aims = new Map(
     CUTTING_KINDS.map((kind) => {
@@ -275,6 +293,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
     tool,
     place,
     cutoffWidth,
+    roughness: new Map(),
     cycleContours: [],
   });
   const planned = planOperation(operation, seen);
@@ -282,7 +301,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
     op: operation.id,
     events: planned.events,
     section,
-    frame: frameOfTool(section),
+    frame: worksFrom(section),
     stock,
     part: held.part.region,
     jaws: held.jaws,

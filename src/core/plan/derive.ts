@@ -1,6 +1,6 @@
-import { checkMotion, frameOfTool } from '../checks';
+import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
-import { type Region, regionVolume } from '../geometry';
+import { intersectRegions, point, type Region, rectangle, regionVolume, shiftRegion } from '../geometry';
 import {
   type ChannelTimeline,
   isMove,
@@ -14,6 +14,7 @@ import {
   type ActorOperation,
   type CuttingOperation,
   isCutting,
+  isSevering,
   kindOf,
   type Planned,
   planActor,
@@ -21,11 +22,12 @@ import {
   see,
 } from '../operations';
 import type { Part } from '../part';
-import type { ToolSection } from '../tooling';
+import { type ToolSection, worksFrom } from '../tooling';
+import { type Along, alongOf, eventsAlong, heldAlong, movedRegion } from './along';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
-import { endFindings, endOf, endOfHolding, type HoldingEnd } from './end';
+import { endFindings, endOf, endOfHolding, type Fallen, type HoldingEnd, splitOff } from './end';
 import { withFormulas } from './formulas';
 import {
   type Encounter,
@@ -39,12 +41,14 @@ import {
   withPartner,
 } from './handover';
 import { hashOf, hashRegion, hashWay, keepHash } from './hash';
-import { asDrawn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
+import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
+import { documentId, operationOf, validateRepeats } from './repeats';
 import { markOrder, type Turn, unsynchronised } from './sequence';
+import { folded, withFindings, worst } from './told';
 import { validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
@@ -59,7 +63,14 @@ export type OperationState = 'ready' | 'attention' | 'blocked' | 'off';
 export type { OperationTimes };
 
 export interface DerivedOperation {
+  /** Name of this time; the first one has the operation's own. */
   readonly id: string;
+  /** The operation of the document. */
+  readonly operation: string;
+  /** How many pitches of its repeat it is further on. */
+  readonly copy: number;
+  /** Which time of a repeat it is and how many there are in all; null for one that is not repeated. */
+  readonly time: { readonly number: number; readonly count: number } | null;
   readonly channel: string;
   readonly holding: string;
   readonly state: OperationState;
@@ -155,6 +166,8 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
 /** A holding with what all its operations have in common. */
 interface Workplace {
   readonly held: Held;
+  /** The part as operations look at it; a repeat at several places of one part shows them the first place. */
+  readonly drawn: Part;
   readonly cutoffWidth: number;
   readonly checkBase: string;
 }
@@ -193,6 +206,7 @@ class World {
       ...unsynchronised(job),
       ...lonelyMarks(job),
       ...validateHandovers(job),
+      ...validateRepeats(job, this.part, (holding) => cutoffBladeIn(job, holding)),
     ];
     this.machineKey = hashOf(job.machine);
     this.loadBase = hashOf(job.material, job.machine.spindles);
@@ -205,19 +219,46 @@ class World {
     const spindle = spindleOf(job, holding);
     const piece = this.pieceFor(holding);
     const key = hashOf(id, holding, this.machineKey, this.partKey, piece === null ? null : hashRegion(piece));
-    const held = cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece));
+    const held = this.begun(
+      id,
+      cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece)),
+    );
     if (piece !== null) this.passing.push(...pieceFindings(held, holding));
+    return this.workplace(held, held.part, cutoffWidthIn(job, id));
+  }
+
+  private workplace(held: Held, drawn: Part, cutoffWidth: number): Workplace {
+    const { spindle } = this.job.holdings[held.id];
     return {
       held,
-      cutoffWidth: cutoffWidthIn(job, id),
+      drawn,
+      cutoffWidth,
       checkBase: hashOf(
         hashRegion(held.part.region),
         hashRegion(held.fixtures),
         this.machineKey,
-        holding.spindle,
+        spindle,
         held.zeroFromFace,
       ),
     };
+  }
+
+  /** A bar of which some parts are made already is shorter by them. */
+  private begun(id: string, held: Held): Held {
+    const { job } = this;
+    const repeat = Object.values(job.repeats).find(
+      (r) => r.first > 1 && job.operations[r.operations[0]]?.holding === id,
+    );
+    const { stock } = job.holdings[id];
+    if (!repeat || stock.form !== 'bar') return held;
+    const turn = { operation: repeat.operations[0], copy: repeat.first - 1, holding: id };
+    const along = alongOf(job, turn, held.part.region, cutoffWidthIn(job, id));
+    if (!along?.parts || along.shift <= 0) return held;
+    const key = hashOf('begun', hashRegion(held.rawStock), along.shift);
+    const rawStock = this.cache.moved.get(key, () =>
+      intersectRegions(held.rawStock, rectangle(-1e5, 0, held.seat.front - along.shift, 1e4)),
+    );
+    return this.cache.movedHoldings.get(key, () => ({ ...held, rawStock }));
   }
 
   /** The piece that a holding takes over, in its own coordinates; null for a bar. */
@@ -247,6 +288,7 @@ class World {
       this.places.push(place);
       const own: DerivedOperation[] = [];
       const contours: string[] = [];
+      const fallen: Fallen[] = [];
       let stock = place.held.rawStock;
       let at = place;
       for (const turn of order) {
@@ -255,28 +297,67 @@ class World {
         const made = this.operation(turn, at, stock, contours);
         stock = made.after;
         own.push(made);
+        const piece = made.time && made.time.number < made.time.count ? this.fall(turn, place, made) : null;
+        if (piece) {
+          fallen.push({ piece: piece.off, number: made.time?.number ?? 1 });
+          stock = piece.held;
+        }
         // from the grip on the jaws of the other spindle stand there too, until it has withdrawn
-        const op = this.job.operations[turn.id];
+        const op = this.job.operations[turn.operation];
         const met = op.on && op.kind === 'handover' ? this.meet(op, at, stock) : null;
         if (met) at = this.beside(place, met);
         else if (op.on && op.kind === 'withdraw') at = place;
       }
       done.push(...own);
-      this.ends.push(endOfHolding(this.job, place.held, own));
+      const last = own.at(-1);
+      const shift = last ? (this.alongOf(last, place)?.shift ?? 0) : 0;
+      this.ends.push(endOfHolding(this.job, place.held, own, fallen, shift));
     }
     return done;
   }
 
-  private operation(
-    { id, channel, holding }: Turn,
-    at: Workplace,
-    stock: Region,
-    contours: string[],
-  ): DerivedOperation {
+  /** How far along a repeat an operation works. */
+  private alongOf(turn: Pick<Turn, 'operation' | 'holding' | 'copy'>, place: Workplace): Along | null {
+    return alongOf(this.job, turn, place.held.part.region, place.cutoffWidth);
+  }
+
+  /** The part that came off before the next one is made, as it is drawn; the bar goes on without it. */
+  private fall(turn: Turn, place: Workplace, made: DerivedOperation): { off: Region; held: Region } | null {
+    const op = this.job.operations[turn.operation];
+    if (!isSevering(op) || made.events.length === 0) return null;
+    const shift = this.alongOf(turn, place)?.shift ?? 0;
+    const key = hashOf('fall', hashRegion(made.after), shift);
+    const split = (): { off: Region; held: Region } => splitOff(this.job, place.held, made.after);
+    const off = this.cache.moved.get(`${key} off`, () => shiftRegion(split().off, shift));
+    return off.length === 0 ? null : { off, held: this.cache.moved.get(`${key} held`, () => split().held) };
+  }
+
+  private operation(turn: Turn, at: Workplace, stock: Region, contours: string[]): DerivedOperation {
+    const along = this.alongOf(turn, at);
+    if (!along) return this.here(turn, at, stock, contours, null);
+    const { shift, parts } = along;
+    const held = shift === 0 ? at.held : heldAlong(this.cache, at.held, shift, parts);
+    const place = shift === 0 ? at : this.workplace(held, at.drawn, at.cutoffWidth);
+    const made = this.here(turn, place, movedRegion(this.cache, stock, shift), contours, along);
+    if (shift === 0) return made;
+    return {
+      ...made,
+      before: stock,
+      after: made.removed === 0 && made.events.length === 0 ? stock : movedRegion(this.cache, made.after, -shift),
+      findings: made.findings.map((f) => (f.at ? { ...f, at: point(f.at.x - shift, f.at.y) } : f)),
+    };
+  }
+
+  /** One operation in its place, planned from `stock` as it stands there. */
+  private here(turn: Turn, at: Workplace, stock: Region, contours: string[], along: Along | null): DerivedOperation {
     const { job } = this;
-    const listed = job.operations[id];
+    const { id, channel, holding } = turn;
+    const listed = job.operations[turn.operation];
     const idle = (state: OperationState, more: Partial<DerivedOperation> = {}): DerivedOperation => ({
       id,
+      operation: turn.operation,
+      copy: turn.copy,
+      time: along && { number: along.number, count: along.count },
       channel,
       holding,
       state,
@@ -296,10 +377,10 @@ class World {
     if (!listed.on) return idle('off');
     if (!isCutting(listed)) {
       const { events, findings } = this.actor(listed, at, stock);
-      return idle(worst(findings), { events, findings });
+      return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings });
     }
     const { op, findings: broken } = withFormulas(listed, this.seen.names, job.units);
-    const { resolved, station, section, findings } = resolveOperation(job, op, channel, at.held);
+    const { resolved, station, section, findings } = this.resolved(op, channel, at, along);
     const invalid = [...broken, ...findings, ...validateOperation(op)];
     if (!resolved || invalid.length > 0 || this.part.region.length === 0 || stock.length === 0)
       return idle('blocked', { station, section, findings: invalid });
@@ -319,14 +400,39 @@ class World {
     return idle(worst(all), {
       station,
       section,
-      events: planned.events,
+      events: this.renamed(planned.events, turn, along, key),
       after: checked.after,
       removed: checked.removed,
       findings: all,
       load,
       depth: planned.depth,
-      key,
+      key: along ? hashOf(key, along.shift) : key,
     });
+  }
+
+  /**
+   * All that an operation names. The tool change place stays where it is, however far along the work is; in a sub-program,
+   * which says the same every time, it comes along.
+   */
+  private resolved(op: CuttingOperation, channel: string, at: Workplace, along: Along | null) {
+    const made = resolveOperation(this.job, op, channel, at.held);
+    if (!made.resolved || !along || along.shift === 0 || along.zero?.local) return made;
+    const { place } = made.resolved;
+    const toolChange = { ...place.toolChange, z: place.toolChange.z + along.shift };
+    return { ...made, resolved: { ...made.resolved, place: { ...place, toolChange } } };
+  }
+
+  /** Events under the name of their turn, where it works. */
+  private renamed(
+    events: readonly MotionEvent[],
+    turn: Turn,
+    along: Along | null,
+    key: string,
+  ): readonly MotionEvent[] {
+    if (!along || (along.shift === 0 && !along.zero && turn.id === turn.operation)) return events;
+    return this.cache.movedEvents.get(hashOf('along', key, turn.id, along), () =>
+      eventsAlong(events, along).map((e) => ({ ...e, op: turn.id })),
+    );
   }
 
   /** Events of an operation that moves no tool. */
@@ -383,19 +489,20 @@ class World {
   private plan(
     op: CuttingOperation,
     at: Resolved,
-    { held, cutoffWidth }: Workplace,
+    { held, drawn, cutoffWidth }: Workplace,
     stock: Region,
     contours: readonly string[],
   ): { planned: Planned; key: string } {
     const kind = kindOf(op);
     const seen = see(kind, op, {
-      part: held.part,
+      part: drawn,
       metal: stock,
       fixtures: held.fixtures,
       section: keepHash(at.section),
       tool: keepHash(at.tool),
       place: at.place,
       cutoffWidth,
+      roughness: this.seen.roughness,
       cycleContours: [...contours],
     });
     keepHash(seen.contour);
@@ -431,7 +538,7 @@ class World {
           op: op.id,
           events: planned.events,
           section: at.section,
-          frame: frameOfTool(at.section),
+          frame: worksFrom(at.section),
           stock,
           part: held.part.region,
           jaws: held.jaws,
@@ -451,7 +558,7 @@ class World {
   /** Finest roughness asked for on the elements of an operation's span, Ra in µm. */
   private askedRoughness(op: CuttingOperation, part: Part): number | null {
     const { roughness } = this.seen;
-    if (roughness.size === 0) return null;
+    if (roughness.size === 0 || kindOf(op).meetsRoughness?.(op)) return null;
     const list = kindOf(op).side === 'inner' ? part.inner : part.outer;
     const a = op.span ? list.findIndex((e) => e.id === op.span?.from) : 0;
     const b = op.span ? list.findIndex((e) => e.id === op.span?.to) : list.length - 1;
@@ -498,14 +605,19 @@ class World {
             w.op,
             { channel: w.channel, mark: w.mark, channels: w.channels.join(' and ') },
             null,
-            job.operations[w.op]?.kind === 'wait'
-              ? { remedy: { label: `Switch mark ${w.mark} off here`, set: { [`/operations/${w.op}/on`]: false } } }
+            operationOf(job, w.op)?.kind === 'wait'
+              ? {
+                  remedy: {
+                    label: `Switch mark ${w.mark} off here`,
+                    set: { [`/operations/${documentId(job, w.op)}/on`]: false },
+                  },
+                }
               : {},
           ),
         );
     const end = endOf(job, this.part, holdings, this.ends, timed, this.cache.ends);
     general.push(...endFindings(end, this.part, timed, holdings[holdings.length - 1].id));
-    const operations = withFindings(timed, general);
+    const operations = folded(withFindings(timed, general));
     return {
       part: this.part,
       holdings,
@@ -525,22 +637,6 @@ class World {
     };
   }
 }
-
-const worst = (findings: readonly Finding[]): OperationState =>
-  findings.some((f) => f.severity === 'blocking')
-    ? 'blocked'
-    : findings.some((f) => f.severity === 'attention')
-      ? 'attention'
-      : 'ready';
-
-/** What was found of the job as a whole and names an operation stands with that operation. */
-const withFindings = (done: readonly DerivedOperation[], general: readonly Finding[]): DerivedOperation[] =>
-  done.map((d) => {
-    const more = general.filter((f) => f.operation === d.id);
-    if (more.length === 0) return d;
-    const findings = [...more, ...d.findings];
-    return { ...d, findings, state: d.state === 'off' || d.state === 'blocked' ? d.state : worst(findings) };
-  });
 
 const withTimes = (done: readonly DerivedOperation[], channels: readonly ChannelTimeline[]): DerivedOperation[] => {
   const times = new Map(channels.flatMap((c) => [...c.operations]));

@@ -5,6 +5,7 @@ import { MachineSchema } from '../machine';
 import { OperationSchema } from '../operations';
 import { PartSchema } from '../part';
 import { MountsSchema, ToolSchema } from '../tooling';
+import { RepeatSchema } from './repeats';
 import { upgraded } from './upgrade';
 
 export const JOB_FORMAT = 'lively-spindle-job';
@@ -40,6 +41,8 @@ export const JobSchema = z.object({
   operations: z.record(z.string().max(80), OperationSchema),
   /** Order of operations in each channel. */
   order: z.record(z.string().max(40), z.array(z.string().max(80)).max(5000)),
+  /** Groups of operations that run several times along Z. */
+  repeats: z.record(z.string().max(80), RepeatSchema).default({}),
 });
 export type Job = z.infer<typeof JobSchema>;
 
@@ -105,6 +108,17 @@ const danglingReferences = (job: Job): DocumentProblem[] => {
     if (op.id !== id)
       say(`operations.${id}.id`, `The operation says “${op.id}” but is filed under “${id}”. Make both the same.`);
     if (!listed.has(id)) say(`operations.${id}`, 'The operation is in no channel’s order. Add it to one.');
+  }
+  const repeated = new Map<string, string>();
+  for (const [id, repeat] of Object.entries(job.repeats)) {
+    if (repeat.id !== id)
+      say(`repeats.${id}.id`, `The repeat says “${repeat.id}” but is filed under “${id}”. Make both the same.`);
+    repeat.operations.forEach((op, i) => {
+      const place = `repeats.${id}.operations.${i}`;
+      if (!(op in job.operations)) say(place, `No operation is called “${op}”. Remove it from the repeat.`);
+      else if (repeated.has(op)) say(place, `Operation “${op}” is repeated twice over. Keep it in one repeat.`);
+      repeated.set(op, id);
+    });
   }
   for (const [id, tool] of Object.entries(job.tools))
     if (tool.id !== id)

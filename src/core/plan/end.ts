@@ -1,9 +1,9 @@
 import { compareWithPart } from '../checks';
 import { type Finding, note } from '../findings';
-import { greatestHalfThickness, point, type Region, regionBounds, regionVolume } from '../geometry';
+import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, shiftRegion } from '../geometry';
 import { jawLength } from '../holding';
 import { isMove } from '../motion';
-import { isCutting, kindOf } from '../operations';
+import { isCutting, isSevering, kindOf } from '../operations';
 import { type Part, turnedRound, turnedSide } from '../part';
 import { separate } from '../stock';
 import type { Shelf } from './cache';
@@ -27,6 +27,9 @@ export interface End {
   /** Thickest place of what is left and of what is missing, mm; 0 where it is not worth a word. */
   readonly thickness: number;
   readonly missing: number;
+  /** Which part of how many this is, where several are made. */
+  readonly number: number;
+  readonly count: number;
   /** The operation that should have cut the part off, and did not. */
   readonly uncut: string | null;
 }
@@ -40,20 +43,40 @@ export interface HoldingEnd {
   readonly all: Region;
   readonly off: Region;
   readonly kept: Region;
+  /** Parts that fell before the last one came off, as they are drawn. */
+  readonly fallen: readonly Fallen[];
   /** The operation that should have taken a piece off. */
   readonly severing: string | null;
 }
 
-export const endOfHolding = (job: Job, held: Held, own: readonly DerivedOperation[]): HoldingEnd => {
+/** A part that came off while the bar goes on, in the coordinates of its own time. */
+export interface Fallen {
+  readonly piece: Region;
+  /** Which of the parts it is, from 1. */
+  readonly number: number;
+}
+
+/** What came off a holding's work, and what stays in its jaws. */
+export const splitOff = (job: Job, held: Held, all: Region): { off: Region; held: Region } =>
+  separate(all, held.seat.jawFront - jawLength(job.holdings[held.id]) / 2);
+
+/** `shift` is how far along the last part lies, where several are made. */
+export const endOfHolding = (
+  job: Job,
+  held: Held,
+  own: readonly DerivedOperation[],
+  fallen: readonly Fallen[],
+  shift: number,
+): HoldingEnd => {
   const all = own.at(-1)?.after ?? held.rawStock;
-  const severing = own.find((d) => {
-    const op = job.operations[d.id];
-    return isCutting(op) && kindOf(op).covers === 'sever' && d.events.length > 0;
+  const severing = own.findLast((d) => {
+    const op = job.operations[d.operation];
+    return isSevering(op) && d.events.length > 0;
   });
-  if (!severing) return { all, off: [], kept: all, severing: null };
-  const heldZ = held.seat.jawFront - jawLength(job.holdings[held.id]) / 2;
-  const { off, held: kept } = separate(all, heldZ);
-  return { all, off, kept, severing: severing.id };
+  if (!severing) return { all, off: [], kept: all, fallen, severing: null };
+  const { off, held: kept } = splitOff(job, held, all);
+  const drawn = shift === 0 ? off : shiftRegion(off, shift);
+  return { all, off: drawn, kept, fallen, severing: severing.operation };
 };
 
 /** `holdings` and `ends` go with one another; the last of them is where the part is done. */
@@ -66,13 +89,13 @@ export const endOf = (
   shelf: Shelf<End>,
 ): End => {
   const last = holdings[holdings.length - 1];
-  const { all, off, kept, severing } = ends[ends.length - 1];
+  const { all, off, kept, fallen, severing } = ends[ends.length - 1];
   const [first] = holdings;
   const finishing = [
     ...new Set(
       timed
         .filter((d) => d.events.length > 0)
-        .map((d) => job.operations[d.id])
+        .map((d) => job.operations[d.operation])
         .filter(isCutting)
         .filter((op) => kindOf(op).covers === 'finish')
         .map((op) => finishedSide(part, kindOf(op).side, job.holdings[op.holding].turned)),
@@ -84,6 +107,7 @@ export const endOf = (
     part.back.map((e) => e.id),
     hashRegion(all),
     hashRegion(off),
+    fallen.map((f) => hashRegion(f.piece)),
     hashRegion(first.rawStock),
     hashRegion(part.region),
     holdings.map((h) => h.turned),
@@ -92,16 +116,17 @@ export const endOf = (
   );
   const isOff = severing !== null && off.length > 0;
   return shelf.get(key, () => {
-    const finished = isOff ? off : all;
-    const compared = compareWithPart(finished, last.part.region, isOff || holdings.length > 1);
+    const whole = isOff || holdings.length > 1;
+    const made = [...fallen.map((f) => f.piece), isOff ? off : all];
+    const held = made.map((piece) => heldAgainst(piece, last.part.region, whole || made.length > 1));
+    // of several parts the one that is furthest off is told
+    const worst = held.reduce((w, k, i) => (distanceOff(k) > distanceOff(held[w]) + 1e-6 ? i : w), 0);
+    const finished = made[worst];
     return {
+      ...held[worst],
       finished,
-      leftover: compared.leftover,
-      gouge: compared.gouge,
-      leftoverVolume: regionVolume(compared.leftover),
-      thickness: 2 * greatestHalfThickness(compared.leftover, 1e-3, TELLING / 2),
-      missing: 2 * greatestHalfThickness(compared.gouge, 1e-3, TELLING / 2),
-      missingVolume: regionVolume(compared.gouge),
+      number: fallen[worst]?.number ?? made.length,
+      count: made.length,
       coverage: coverageOf(
         part,
         asDrawn(part, last.turned, finished),
@@ -112,6 +137,22 @@ export const endOf = (
       uncut: severing !== null && !isOff ? severing : null,
     };
   });
+};
+
+/** How far a piece is off its part. */
+const distanceOff = (k: { readonly thickness: number; readonly missing: number }): number =>
+  Math.max(k.thickness, k.missing);
+
+const heldAgainst = (piece: Region, part: Region, whole: boolean) => {
+  const { leftover, gouge } = compareWithPart(piece, part, whole);
+  return {
+    leftover,
+    gouge,
+    leftoverVolume: regionVolume(leftover),
+    thickness: 2 * greatestHalfThickness(leftover, 1e-3, TELLING / 2),
+    missing: 2 * greatestHalfThickness(gouge, 1e-3, TELLING / 2),
+    missingVolume: regionVolume(gouge),
+  };
 };
 
 /** The side of the drawn part that an operation finished. */
@@ -138,7 +179,7 @@ export const endFindings = (end: End, part: Part, timed: readonly DerivedOperati
         'attention',
         'leftover',
         null,
-        { volume: end.leftoverVolume, thickness: end.thickness },
+        { volume: end.leftoverVolume, thickness: end.thickness, copy: end.number, count: end.count },
         centreOf(end.leftover),
         { holding },
       ),
@@ -149,7 +190,7 @@ export const endFindings = (end: End, part: Part, timed: readonly DerivedOperati
         'blocking',
         'metal-missing',
         null,
-        { volume: end.missingVolume, thickness: end.missing },
+        { volume: end.missingVolume, thickness: end.missing, copy: end.number, count: end.count },
         centreOf(end.gouge),
         { holding },
       ),

@@ -3,7 +3,7 @@ import { intersectRegions, mapRegion, type Region, rectangle, regionBounds, unio
 import { chuckFace } from '../holding';
 import { chainTo, spindleStand } from '../machine';
 import type { Timeline } from '../motion';
-import { isCutting, kindOf, type Meeting, type Operation } from '../operations';
+import { isCutting, isSevering, type Meeting, type Operation } from '../operations';
 import { type Part, turnAbout } from '../part';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
@@ -109,7 +109,7 @@ export const validateHandovers = (job: Job): Finding[] =>
     const from = job.holdings[stock.holding]?.name ?? stock.holding;
     if (!list) return [note('blocking', 'no-handover', null, { holding: name, from }, null, { holding: id })];
     const grip = list.findIndex((op) => op.kind === 'handover' && op.params.to === id);
-    const cut = list.findIndex((op) => op.holding === stock.holding && isCutting(op) && kindOf(op).covers === 'sever');
+    const cut = list.findIndex((op) => op.holding === stock.holding && isSevering(op));
     return cut >= 0 && cut < grip ? [note('blocking', 'cutoff-before-grip', list[cut].id, { holding: name })] : [];
   });
 
@@ -117,10 +117,15 @@ export const validateHandovers = (job: Job): Finding[] =>
 export const tooEarly = (job: Job, timed: readonly DerivedOperation[]): Finding[] =>
   timed.flatMap((d): Finding[] => {
     const { stock, name } = job.holdings[d.holding];
-    if (stock.form === 'bar' || stock.by !== 'handover' || d.events.length === 0 || !isCutting(job.operations[d.id]))
+    if (
+      stock.form === 'bar' ||
+      stock.by !== 'handover' ||
+      d.events.length === 0 ||
+      !isCutting(job.operations[d.operation])
+    )
       return [];
     const taken = timed.filter((k) => {
-      const op = job.operations[k.id];
+      const op = job.operations[k.operation];
       return (op.kind === 'handover' || op.kind === 'withdraw') && op.params.to === d.holding;
     });
     const ready = Math.max(0, ...taken.map((k) => k.times.end));
@@ -135,7 +140,7 @@ export const tooEarly = (job: Job, timed: readonly DerivedOperation[]): Finding[
 export const spindleConflicts = (job: Job, timed: readonly DerivedOperation[], timeline: Timeline): Finding[] => {
   if (timeline.channels.length < 2) return [];
   const wanted = timed.flatMap((d) => {
-    const op = job.operations[d.id];
+    const op = job.operations[d.operation];
     if (!isCutting(op) || d.events.length === 0) return [];
     const told = d.events.find((e) => e.kind === 'spindle');
     return told?.kind === 'spindle'
@@ -148,7 +153,9 @@ export const spindleConflicts = (job: Job, timed: readonly DerivedOperation[], t
       if (a.d.channel >= b.d.channel || a.spindle !== b.spindle || a.how === b.how) continue;
       if (a.d.times.start >= b.d.times.end - 1e-6 || b.d.times.start >= a.d.times.end - 1e-6) continue;
       const spindle = job.machine.spindles.find((s) => s.id === a.spindle)?.name ?? a.spindle;
-      findings.push(note('attention', 'spindle-conflict', b.d.id, { spindle, other: job.operations[a.d.id].name }));
+      findings.push(
+        note('attention', 'spindle-conflict', b.d.id, { spindle, other: job.operations[a.d.operation].name }),
+      );
     }
   return findings;
 };

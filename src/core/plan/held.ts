@@ -12,10 +12,11 @@ import {
   zeroFromFace,
 } from '../holding';
 import { type Machine, type Spindle, spindleStand } from '../machine';
-import { isCutting, kindOf } from '../operations';
+import { isSevering } from '../operations';
 import { type Part, turnedRound, turnRegion } from '../part';
-import { toolFacts } from '../tooling';
+import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
+import type { Blade } from './repeats';
 
 /** A holding with what it holds, in its own coordinates: all that an operation in it finds around itself. */
 export interface Held {
@@ -78,16 +79,26 @@ export const hold = (
 export const asDrawn = (part: Part, turned: boolean, region: Region): Region =>
   turned ? turnRegion(part, region) : region;
 
-/** Width of the widest blade that takes a part off in a holding, mm; 0 where none does. */
-export const cutoffWidthIn = (job: Job, holding: string): number =>
+/** The greatest of something that is asked of the tools that take a part off in a holding; 0 where none does. */
+const ofCutoffs = (job: Job, holding: string, ask: (tool: Tool) => number): number =>
   Math.max(
     0,
     ...Object.values(job.operations).map((op) => {
-      if (op.holding !== holding || !isCutting(op) || !op.on || kindOf(op).covers !== 'sever') return 0;
+      if (op.holding !== holding || !op.on || !isSevering(op)) return 0;
       const tool = op.tool ? job.tools[op.tool] : undefined;
-      return tool ? toolFacts(tool).bladeWidth : 0;
+      return tool ? ask(tool) : 0;
     }),
   );
+
+/** Width of the widest blade that takes a part off in a holding, mm; 0 where none does. */
+export const cutoffWidthIn = (job: Job, holding: string): number =>
+  ofCutoffs(job, holding, (t) => toolFacts(t).bladeWidth);
+
+/** That width with the room that such a blade wants behind it for its block. */
+export const cutoffBladeIn = (job: Job, holding: string): Blade => ({
+  width: cutoffWidthIn(job, holding),
+  beside: ofCutoffs(job, holding, (t) => toolFacts(t).blade?.beside ?? 0),
+});
 
 /** What a holding gives on once its operations are done, with what is wrong with that. */
 export interface Given {

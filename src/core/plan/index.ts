@@ -5,11 +5,25 @@ export * from './cycle';
 export * from './derive';
 export * from './diff';
 export * from './document';
+export { splitOff } from './end';
 export { dimensionNames, withFormulas } from './formulas';
+export { cutoffBladeIn, cutoffWidthIn } from './held';
+export * from './inWords';
 export * from './landing';
 export * from './marks';
 export { type Placed, placed, withPlaced } from './placing';
 export { stationOf } from './references';
+export {
+  documentId,
+  makesParts,
+  operationOf,
+  pitchOf,
+  type Repeat,
+  RepeatSchema,
+  repeatOf,
+  type StickOutYield,
+  stickOutYield,
+} from './repeats';
 export * from './revise';
 export { type ThreadOnPart, threadsIn } from './threadForms';
 export * from './upgrade';

@@ -1,4 +1,15 @@
-import { clampDiameter, drillLoad, roughness, surfaceSpeedAt, turningLoad } from '../cutting';
+import {
+  bendFree,
+  clampDiameter,
+  drillLoad,
+  elasticityOf,
+  feedForRoughness,
+  PASSIVE_SHARE,
+  roughness,
+  roundInertia,
+  surfaceSpeedAt,
+  turningLoad,
+} from '../cutting';
 import { type Finding, note } from '../findings';
 import { powerAt } from '../machine';
 import { isMove, type MotionEvent, wantedSpeed } from '../motion';
@@ -12,6 +23,14 @@ export interface OperationLoad {
   readonly available: number;
   readonly force: number;
   readonly torque: number;
+  /** Nm that the spindle has at that speed. */
+  readonly torqueAvailable: number;
+  /** Ra by the nose and the feed, µm; null where no nose makes it. */
+  readonly roughness: number | null;
+  /** How much larger the work comes out at its free end because it bends away, mm on diameter. */
+  readonly bend: number;
+  /** Depth that would use most of what spindle and edge can give, mm; null where that is no more than now. */
+  readonly couldTake: number | null;
   readonly chip: number;
   readonly depth: number;
   readonly speedMin: number;
@@ -52,8 +71,10 @@ export const loadOf = (
   const dMax = facts.onCentre?.diameter ?? most;
   const dMin = facts.onCentre?.diameter ?? Math.min(least, most);
   const vc = surfaceSpeedAt(speedAt(dMax), dMax);
+  const available = powerAt(spindle, speedAt(dMax));
   const common = {
-    available: powerAt(spindle, speedAt(dMax)),
+    available,
+    torqueAvailable: (available * 60_000) / (2 * Math.PI * Math.max(1, speedAt(dMax))),
     speedMin: speedAt(dMax),
     speedMax: speedAt(dMin),
     diameterMin: dMin,
@@ -71,6 +92,9 @@ export const loadOf = (
       force: l.thrust,
       torque: l.torque,
       chip: feed / 2,
+      roughness: null,
+      bend: 0,
+      couldTake: null,
     };
   }
   const l = turningLoad({
@@ -89,8 +113,35 @@ export const loadOf = (
     force: l.force,
     torque: l.torque,
     chip: l.chip,
+    roughness: facts.insert ? roughness(feed, facts.insert.noseRadius).ra : null,
+    bend: kindOf(op).side === 'outer' ? 2 * bendOf(job, place, l.force) : 0,
+    couldTake: kindOf(op).deep
+      ? couldTake(depth, available * spindle.efficiency, l.power, facts.insert?.edgeLength)
+      : null,
   };
 };
+
+/** How far the free end of the stock bends away from the tool, mm. */
+const bendOf = (job: Job, place: Place, force: number): number =>
+  place.stockDiameter <= 0
+    ? 0
+    : bendFree(force * PASSIVE_SHARE, place.stickOut, elasticityOf(job.material), roundInertia(place.stockDiameter));
+
+/** Share of the power that a roughing cut may use, and of its edge. */
+const USED = 0.8;
+const EDGE = 0.6;
+/** A deeper cut is worth a word from this much on. */
+const WORTH = 1.4;
+
+/** Power grows with the depth: the depth at which it, or the edge, is used up. */
+const couldTake = (depth: number, available: number, power: number, edge: number | undefined): number | null => {
+  if (depth <= 0 || power <= 0) return null;
+  const most = Math.min((depth * USED * available) / power, (edge ?? Number.POSITIVE_INFINITY) * EDGE);
+  return most > depth * WORTH ? Math.floor(most * 10) / 10 : null;
+};
+
+/** A finished diameter that comes out larger than this because the work bends is worth a word, mm. */
+const MOST_BEND = 0.05;
 
 /** What the load says against an operation. */
 export const loadFindings = (
@@ -102,11 +153,13 @@ export const loadFindings = (
   if (!load) return [];
   const kind = kindOf(op);
   const result: Finding[] = [];
+  if (kind.covers === 'finish' && load.bend > MOST_BEND)
+    result.push(note('attention', 'part-bends', op.id, { bend: load.bend, force: load.force * PASSIVE_SHARE }));
   if (load.power > load.available)
     result.push(note('attention', 'power-over', op.id, { power: load.power, available: load.available }));
   const { insert, slender, onCentre } = toolFacts(tool);
-  if (insert && kind.deep && load.depth > insert.edgeLength * 0.6)
-    result.push(note('attention', 'depth-over-edge', op.id, { depth: load.depth, edge: insert.edgeLength * 0.6 }));
+  if (insert && kind.deep && load.depth > insert.edgeLength * EDGE)
+    result.push(note('attention', 'depth-over-edge', op.id, { depth: load.depth, edge: insert.edgeLength * EDGE }));
   if (slender && slender.ratio > slender.most + 1e-6)
     result.push(
       note('attention', 'bar-overhang', op.id, { ratio: slender.ratio, most: slender.most, bar: slender.name }),
@@ -135,8 +188,7 @@ export const roughnessFinding = (op: CuttingOperation, tool: Tool, asked: number
   if (asked === null || kindOf(op).covers !== 'finish' || !insert) return [];
   const made = roughness(op.cutting.feed, insert.noseRadius).ra;
   if (made <= asked * 1.001) return [];
-  // Ra = 0.2566·f²/(8ρ)
-  const feed = Math.floor(Math.sqrt((asked * 8 * insert.noseRadius) / (0.2566 * 1000)) * 1000) / 1000;
+  const feed = Math.floor(feedForRoughness(asked, insert.noseRadius) * 1000) / 1000;
   return [
     note('attention', 'too-rough', op.id, { made, asked, feed }, null, {
       remedy: { label: `Feed ${feed} mm/rev`, set: { [`/operations/${op.id}/cutting/feed`]: feed } },

@@ -4,6 +4,7 @@ import type { Shelf } from './cache';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { hashOf } from './hash';
+import { writtenOut } from './repeats';
 
 /** Slides go to their reference places before the first tool is called, X before Z. */
 const homing = (op: string): MotionEvent[] => [
@@ -11,9 +12,9 @@ const homing = (op: string): MotionEvent[] => [
   { kind: 'home', axes: ['Z'], op, purpose: 'tool-change' },
 ];
 
-/** Operations in the order of their channel's list. */
-const sorted = (list: readonly DerivedOperation[], order: readonly string[]): DerivedOperation[] => {
-  const at = new Map(order.map((id, i) => [id, i]));
+/** Operations in the order of their channel's list, its repeats written out. */
+const sorted = (list: readonly DerivedOperation[], job: Job, channel: string): DerivedOperation[] => {
+  const at = new Map(writtenOut(job, job.order[channel] ?? []).map((item, i) => [item.id, i]));
   return [...list].sort((a, b) => (at.get(a.id) ?? 0) - (at.get(b.id) ?? 0));
 };
 
@@ -44,7 +45,7 @@ export const programOf = (
       }
       if (here.length === 0) continue;
       if (list.length === 0 || list[list.length - 1].kind === 'reload') list.push(...shelf.get(op, () => homing(op)));
-      for (const d of sorted(here, job.order[channel] ?? [])) for (const e of d.events) list.push(e);
+      for (const d of sorted(here, job, channel)) for (const e of d.events) list.push(e);
     }
     begun = true;
   }

@@ -132,11 +132,18 @@ export const resolveOperation = (
     threadCycle: findDialect(job.machine.dialect)?.cycles.threading ?? null,
     rapidZ: reach.axes.Z?.rapid ?? Number.POSITIVE_INFINITY,
     acceleration: reach.axes.Z?.acceleration ?? 1000,
+    catcher: catcherOf(job, channel),
     grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
     stockDiameter: 2 * thickest(held.rawStock),
     stockFront: held.seat.front,
   };
   return { resolved: { tool, section, place, reach }, station, section, findings };
+};
+
+/** The part catcher that a channel commands. */
+const catcherOf = (job: Job, channel: string): string | null => {
+  const own = job.machine.channels.find((c) => c.id === channel)?.devices ?? [];
+  return job.machine.devices.find((d) => d.kind === 'catcher' && own.includes(d.id))?.id ?? null;
 };
 
 /** Greatest radius of the stock that is held, looked up once. */

@@ -2,9 +2,15 @@ import { type Finding, note } from '../findings';
 import { isCutting, markName } from '../operations';
 import type { Job } from './document';
 import { markBetween } from './marks';
+import { writtenOut } from './repeats';
 
 export interface Turn {
+  /** Name of this time; the first one has the operation's own. */
   readonly id: string;
+  /** The operation of the document. */
+  readonly operation: string;
+  /** How many pitches of its repeat it is further on; 0 without one. */
+  readonly copy: number;
   readonly channel: string;
   readonly holding: string;
 }
@@ -16,21 +22,26 @@ const channelsOf = (job: Job): string[] => [
 
 /** Operations of all channels, holding by holding, in an order that keeps their marks: channels take turns between common wait marks. */
 export const markOrder = (job: Job): Turn[] => {
-  const queues = channelsOf(job).map((channel) => ({ channel, ids: [...(job.order[channel] ?? [])] }));
+  const queues = channelsOf(job).map((channel) => ({
+    channel,
+    items: writtenOut(job, job.order[channel] ?? []),
+    next: 0,
+  }));
   const result: Turn[] = [];
+  const left = (q: (typeof queues)[number]): boolean => q.next < q.items.length;
   const take = (q: (typeof queues)[number]): void => {
-    const id = q.ids.shift() as string;
-    result.push({ id, channel: q.channel, holding: job.operations[id].holding });
+    const item = q.items[q.next++];
+    result.push({ ...item, channel: q.channel, holding: job.operations[item.operation].holding });
   };
   for (;;) {
     let moved = false;
     for (const q of queues)
-      while (q.ids.length > 0 && isCutting(job.operations[q.ids[0]])) {
+      while (left(q) && isCutting(job.operations[q.items[q.next].operation])) {
         take(q);
         moved = true;
       }
     for (const q of queues)
-      if (q.ids.length > 0) {
+      if (left(q)) {
         take(q);
         moved = true;
       }

@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { type CuttingOperation, isCutting, kindOf, namesOf } from '../operations';
+import { type CuttingOperation, isCutting, isSevering, kindOf, namesOf } from '../operations';
 import type { Job } from './document';
 
 /** Numbers of an operation that no path could be made from. */
@@ -30,7 +30,7 @@ export const validateOrder = (job: Job): Finding[] => {
     job.holdingOrder.map((holding) => ({ ids, holding })),
   )) {
     const active = ids.map((id) => job.operations[id]).filter((op) => op?.on && op.holding === holding);
-    const cut = active.findIndex((op) => isCutting(op) && kindOf(op).covers === 'sever');
+    const cut = active.findIndex((op) => isSevering(op));
     if (cut >= 0 && cut < active.length - 1) {
       const after = active.slice(cut + 1).find(isCutting);
       if (after)

@@ -22,7 +22,11 @@ import type { OperationLoad } from './load';
 
 /** An operation without its path. */
 export interface OperationView {
+  /** Name of this time; the first one has the operation's own. */
   readonly id: string;
+  /** The operation of the document. */
+  readonly operation: string;
+  readonly time: DerivedOperation['time'];
   readonly channel: string;
   readonly holding: string;
   readonly state: OperationState;
@@ -128,6 +132,8 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
   const at = new Map(timed.map((t) => [t.event, (t.start + t.end) / 2 - op.times.start]));
   return {
     id: op.id,
+    operation: op.operation,
+    time: op.time,
     channel: op.channel,
     holding: op.holding,
     state: op.state,

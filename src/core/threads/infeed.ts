@@ -20,7 +20,8 @@ export const MOST_THREAD_PASSES = 400;
  * (machining.md). With `join` a last crumb goes with the pass before it. Null when it would take more passes than make sense.
  */
 export const infeedDepths = (p: InfeedPlan, join = true): number[] | null => {
-  const rough = Math.max(0, p.depth - p.finish);
+  const finish = p.finish > 1e-9 ? p.finish : 0;
+  const rough = Math.max(0, p.depth - finish);
   const depths: number[] = [];
   let last = 0;
   while (last < rough - 1e-9) {
@@ -34,7 +35,7 @@ export const infeedDepths = (p: InfeedPlan, join = true): number[] | null => {
   // a last crumb of a pass only rubs: it goes with the one before
   const [a, b] = depths.slice(-2);
   if (join && depths.length > 1 && b - a < p.least * 0.5) depths.splice(-2, 1);
-  if (p.finish > 1e-9) depths.push(p.depth);
+  if (finish > 0) depths.push(p.depth);
   return depths;
 };
 

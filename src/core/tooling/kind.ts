@@ -58,6 +58,8 @@ export interface ToolFacts {
     readonly cornerRadius: number;
     readonly reach: number;
     readonly diameters: { readonly least: number; readonly most: number } | null;
+    /** Room that its block wants behind the blade, mm. */
+    readonly beside?: number;
   };
   /** What a threading insert brings; none for others. */
   readonly thread?: ThreadEdge & { readonly pitchMin: number; readonly pitchMax: number };

@@ -10,6 +10,8 @@ export const MountSchema = z.object({
   wayUp: WayUpSchema.default('usual'),
   /** The spindle toward which a tool that lies along the axis points. */
   facing: z.enum(['main', 'sub']).default('main'),
+  /** The point that a program names: the usual tip, a blade's other corner, or the centre of the nose. */
+  point: z.enum(['tip', 'other', 'centre']).default('tip'),
   /** Wear and geometry offset number; null = the station's number. */
   offset: z.number().int().min(1).max(999, 'it must be at most 999').nullable().default(null),
 });
@@ -24,7 +26,13 @@ export type Mounts = z.infer<typeof MountsSchema>;
 export const FIRST_POSITION = '1';
 
 /** A tool as it stands when it is put into a station. */
-export const usualMount = (tool: string): Mount => ({ tool, wayUp: 'usual', facing: 'main', offset: null });
+export const usualMount = (tool: string): Mount => ({
+  tool,
+  wayUp: 'usual',
+  facing: 'main',
+  point: 'tip',
+  offset: null,
+});
 
 export interface Mounted {
   readonly carrier: string;

@@ -49,6 +49,29 @@ export interface ToolSection {
   readonly spindle: 'forward' | 'reverse';
 }
 
+/** Side from which a tool works, by its section alone. */
+export const worksFrom = (section: Pick<ToolSection, 'works' | 'tipNumber'>): 'outer' | 'inner' | 'face' =>
+  section.works ?? ([1, 2, 6].includes(section.tipNumber) ? 'inner' : section.tipNumber === 7 ? 'face' : 'outer');
+
+/** The section with another point programmed; one that the tool does not have leaves it as it is. */
+export const programmedAt = (section: ToolSection, which: 'tip' | 'other' | 'centre'): ToolSection => {
+  const corner =
+    which === 'other'
+      ? section.corners[1]
+      : which === 'centre' && section.noseRadius > 0
+        ? { number: 9, at: point(0, 0) }
+        : undefined;
+  if (!corner) return section;
+  const by = point(section.tip.x - corner.at.x, section.tip.y - corner.at.y);
+  return {
+    ...section,
+    works: worksFrom(section),
+    tip: corner.at,
+    tipNumber: corner.number,
+    gauge: point(section.gauge.x + by.x, section.gauge.y + by.y),
+  };
+};
+
 export const TURRET = { halfThickness: 34, depth: 150, below: 26 } as const;
 
 export const sharp = (points: readonly Point[]): RoundedPolygon => ({ points: counterClockwise(points), radius: 0 });

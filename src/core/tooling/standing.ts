@@ -1,5 +1,7 @@
+import { onceForEach } from '../geometry';
 import type { SectionResult } from './kind';
 import type { Mount } from './mount';
+import { programmedAt } from './section';
 import { type Tool, toolFacts, toolSection } from './tool';
 
 /**
@@ -9,7 +11,15 @@ import { type Tool, toolFacts, toolSection } from './tool';
  */
 export const standingTool = (tool: Tool, mount: Mount | null, turned: boolean): SectionResult | null => {
   const wayUp = mount?.wayUp ?? 'usual';
+  const which = mount?.point ?? 'tip';
   if (toolFacts(tool).stands === 'across')
-    return toolSection(tool, turned ? (wayUp === 'usual' ? 'turned' : 'usual') : wayUp);
-  return (mount?.facing === 'sub') === turned ? toolSection(tool, wayUp) : null;
+    return namedBy(toolSection(tool, turned ? (wayUp === 'usual' ? 'turned' : 'usual') : wayUp), which);
+  return (mount?.facing === 'sub') === turned ? namedBy(toolSection(tool, wayUp), which) : null;
 };
+
+/** A section with the point that a program names, made once for each. */
+const namedBy = onceForEach(
+  (made: SectionResult, which: Mount['point']): SectionResult =>
+    made.ok && which !== 'tip' ? { ok: true, section: programmedAt(made.section, which) } : made,
+  (which) => which,
+);

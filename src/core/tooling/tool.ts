@@ -5,6 +5,7 @@ import { boring } from './kinds/boring';
 import { centring } from './kinds/centring';
 import { cutoff } from './kinds/cutoff';
 import { drill } from './kinds/drill';
+import { form } from './kinds/form';
 import { faceGrooving, grooving, groovingBar } from './kinds/grooving';
 import { reamer, tap } from './kinds/holes';
 import { threading, threadingBar } from './kinds/threading';
@@ -23,6 +24,7 @@ export const ToolSchema = z.discriminatedUnion('kind', [
   grooving.schema,
   groovingBar.schema,
   faceGrooving.schema,
+  form.schema,
   tap.schema,
   reamer.schema,
 ]);
@@ -43,6 +45,7 @@ const KINDS: { readonly [K in Tool['kind']]: AnyToolKind } = Object.fromEntries(
     grooving,
     groovingBar,
     faceGrooving,
+    form,
     tap,
     reamer,
   ].map((k) => [k.kind, k as unknown as AnyToolKind]),

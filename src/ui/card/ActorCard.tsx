@@ -6,12 +6,14 @@ import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
 import { Row, Section } from '../kit/controls';
 import { readPath } from '../kit/paths';
+import { useUnit } from '../kit/units';
 import { CardHead, CommentSection } from './CardHead';
 import { FieldRow } from './FieldRow';
 
 /** An operation that moves no tool: a mark, a handover, a spindle that goes back. */
 export const ActorCard = ({ op }: { op: ActorOperation }) => {
   const job = useDocument((s) => s.job);
+  const unit = useUnit();
   const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
   const change = (label: string, path: string, value: unknown): void => changeOperation(op.id, label, path, value);
   const fields = fieldsOf(op);
@@ -32,7 +34,7 @@ export const ActorCard = ({ op }: { op: ActorOperation }) => {
             key={f.key}
             id={op.id}
             field={f}
-            unit={job.units}
+            unit={unit}
             value={readPath(op, f.key)}
             text={null}
             names={names}

@@ -12,7 +12,7 @@ import { longSeconds, StateMark } from '../kit/state';
 import { FindingList } from './Findings';
 
 const Bar = ({ share }: { share: number }) => (
-  <span className="h-1 w-24 shrink-0 rounded bg-hair">
+  <span className="h-1 w-16 shrink-0 rounded bg-hair">
     <span
       className="block h-1 rounded"
       style={{
@@ -27,7 +27,14 @@ const LoadRow = ({ label, share, text }: { label: string; share: number; text: s
   <div className="flex h-7 items-center gap-2">
     <span className="min-w-0 flex-1 truncate">{label}</span>
     <Bar share={share} />
-    <span className="num w-24 shrink-0 text-right">{text}</span>
+    <span className="num w-32 shrink-0 whitespace-nowrap text-right">{text}</span>
+  </div>
+);
+
+const LoadValue = ({ label, text }: { label: string; text: string }) => (
+  <div className="flex h-7 items-center gap-2">
+    <span className="min-w-0 flex-1 truncate">{label}</span>
+    <span className="num shrink-0 text-right">{text}</span>
   </div>
 );
 
@@ -145,9 +152,20 @@ export const LoadSection = ({ op }: { op: CuttingOperation }) => {
           share={load.power / load.available}
           text={`${load.power.toFixed(1)} of ${load.available} kW`}
         />
-        <LoadRow label="Force" share={load.force / 6000} text={`${Math.round(load.force)} N`} />
+        <LoadRow
+          label="Torque"
+          share={load.torque / Math.max(0.1, load.torqueAvailable)}
+          text={`${load.torque.toFixed(1)} of ${load.torqueAvailable.toFixed(0)} Nm`}
+        />
+        <LoadValue label="Force" text={`${Math.round(load.force)} N`} />
+        <LoadValue label="Chip thickness" text={`${load.chip.toFixed(3)} mm`} />
+        {load.roughness !== null && <LoadValue label="Roughness Ra" text={`${load.roughness.toFixed(2)} µm`} />}
+        {load.bend >= 0.001 && <LoadValue label="Work bends" text={`⌀ +${load.bend.toFixed(3)} mm`} />}
         {slender && (
           <LoadRow label="Overhang" share={slender.ratio / slender.most} text={`${slender.ratio.toFixed(1)} × ⌀`} />
+        )}
+        {load.couldTake !== null && (
+          <p className="num text-soft">{load.couldTake.toFixed(1)} mm deep would use what spindle and edge can give.</p>
         )}
       </Section>
     )

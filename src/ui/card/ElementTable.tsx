@@ -7,6 +7,7 @@ import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, cx, IconButton, NumberField, Section } from '../kit/controls';
+import { useUnit } from '../kit/units';
 import { BringIn } from '../part/BringIn';
 import { useBuiltPart } from '../part/built';
 import { Dimensions } from '../part/Dimensions';
@@ -38,7 +39,10 @@ const CORNERS = [
   { value: 'undercut-f', label: 'DIN 509 F' },
   { value: 'relief', label: 'DIN 76' },
 ];
+/** Offered where the part's edges are broken. */
+const SHARP = { value: 'sharp', label: 'sharp' };
 const FIRST_SIZE: Record<string, number> = {
+  sharp: 0,
   chamfer: 0.5,
   fillet: 0.5,
   'undercut-e': 0.6,
@@ -110,13 +114,15 @@ const ElementTable = () => {
 };
 
 const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profile; title: string }) => {
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const dimensions = useDocument((s) => s.job.part.dimensions);
   const set = useSelection((s) => s.set);
   const chosen = useSelection((s) => s.element);
   const { problems } = useBuiltPart();
-  const names = useMemo(() => solveDimensions(dimensions ?? [], unit).names, [dimensions, unit]);
-  const solved = useMemo(() => solveProfile(profile, names, unit), [profile, names, unit]);
+  const broken = useDocument((s) => Boolean(s.job.part.edges));
+  const own = useDocument((s) => s.job.units);
+  const names = useMemo(() => solveDimensions(dimensions ?? [], own).names, [dimensions, own]);
+  const solved = useMemo(() => solveProfile(profile, names, own), [profile, names, own]);
   const change = (label: string, f: (p: Profile) => void): void => changeProfile(side, label, f);
   const ends = new Map(solved.pieces.map((p) => [p.row.id, p.curve.to]));
   const field = (r: Row, i: number, key: 'diameter' | 'z', label: string) => {
@@ -246,7 +252,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                       label={`${side} row ${i + 1} corner`}
                       className={r.corner ? 'w-[4.9rem]' : 'w-[5.6rem]'}
                       value={r.corner?.kind ?? 'none'}
-                      options={CORNERS}
+                      options={broken ? [{ value: 'none', label: 'edge' }, ...CORNERS.slice(1), SHARP] : CORNERS}
                       onChange={(v) =>
                         change(
                           'corner',
@@ -276,7 +282,8 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
                         }
                       />
                     ) : (
-                      r.corner && (
+                      r.corner &&
+                      r.corner.kind !== 'sharp' && (
                         <NumberField
                           label={`${side} row ${i + 1} corner size`}
                           unit={unit}

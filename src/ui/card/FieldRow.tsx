@@ -1,7 +1,8 @@
 import { memo } from 'react';
 import type { Field } from '@/core/operations';
+import { formatLength } from '@/core/units';
 import { changeOperation, formulaOfOperation } from '../job/edits';
-import { Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
+import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
 
 interface Shown {
   readonly id: string;
@@ -11,22 +12,43 @@ interface Shown {
   /** Formula in the place of the number, with the lengths that it may name. */
   readonly text: string | null;
   readonly names: ReadonlyMap<string, number>;
+  /** The value that a new operation would begin with, and where that comes from. */
+  readonly began?: unknown;
+  readonly source?: string;
 }
 
+export const sameValue = (a: unknown, b: unknown): boolean =>
+  typeof a === 'number' && typeof b === 'number' ? Math.abs(a - b) < 1e-9 : a === b;
+
+/** A value as the card would show it. */
+const wordsOf = (field: Field, value: unknown, unit: 'mm' | 'inch'): string => {
+  if (value === null || value === undefined || value === '')
+    return field.input.kind === 'length' ? (field.input.optional ?? 'empty') : 'empty';
+  if (field.input.kind === 'choice') return field.input.options.find((o) => o.value === value)?.label ?? String(value);
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  if (field.input.kind === 'length' && typeof value === 'number') return formatLength(value, unit);
+  return String(value);
+};
+
 /** One number, choice or switch of an operation, as its kind describes it; drawn again only when it has changed. */
-export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) => {
+export const FieldRow = memo(({ id, field, unit, value, text, names, began, source }: Shown) => {
   const onChange = (v: unknown): void => changeOperation(id, field.label, field.key, v);
   const formula: Formula = {
     text,
     names,
     onFormula: (f) => formulaOfOperation(id, field.label, field.key, f),
   };
+  const changed: Changed | null =
+    source === undefined || (text === null && sameValue(began, value))
+      ? null
+      : { began: wordsOf(field, began, unit), source, onReset: () => onChange(began) };
   switch (field.input.kind) {
     case 'length':
       return (
         <Row
           label={field.label}
           help={field.help}
+          changed={changed}
           unit={`${unit === 'inch' ? 'in' : 'mm'}${field.input.per === 'side' ? ' side' : field.input.per === 'diameter' ? ' ⌀' : ''}`}
         >
           <NumberField
@@ -42,7 +64,7 @@ export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) =>
       );
     case 'number':
       return (
-        <Row label={field.label} help={field.help} unit={field.input.unit}>
+        <Row label={field.label} help={field.help} unit={field.input.unit} changed={changed}>
           <NumberField
             label={field.label}
             value={value as number}
@@ -54,7 +76,7 @@ export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) =>
       );
     case 'choice':
       return (
-        <Row label={field.label} help={field.help}>
+        <Row label={field.label} help={field.help} changed={changed}>
           <Choice
             label={field.label}
             className="w-28"
@@ -66,13 +88,13 @@ export const FieldRow = memo(({ id, field, unit, value, text, names }: Shown) =>
       );
     case 'toggle':
       return (
-        <Row label={field.label} help={field.help}>
+        <Row label={field.label} help={field.help} changed={changed}>
           <Toggle label={field.label} on={Boolean(value)} onChange={onChange} />
         </Row>
       );
     case 'text':
       return (
-        <Row label={field.label} help={field.help}>
+        <Row label={field.label} help={field.help} changed={changed}>
           <TextField
             label={field.label}
             className="w-28"

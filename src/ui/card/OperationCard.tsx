@@ -1,18 +1,31 @@
 'use client';
 import { useMemo } from 'react';
-import { spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
+import { type Purpose, spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
-import { dimensionNames, stationOf, withFormulas } from '@/core/plan';
+import { dimensionNames, startingValues, stationOf, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { greatestDiameter } from '../job/holdings';
-import { Choice, type Formula, NumberField, Row, Section, Toggle } from '../kit/controls';
+import { type Changed, Choice, type Formula, NumberField, Row, Section, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
+import { useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
-import { FieldRow } from './FieldRow';
+import { FieldRow, sameValue } from './FieldRow';
+import { RepeatSection } from './RepeatFields';
+
+const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
+  rough: 'roughing',
+  finish: 'finishing',
+  groove: 'grooving',
+  cutoff: 'cutting off',
+  thread: 'threading',
+  drill: 'drilling',
+  ream: 'reaming',
+  tap: 'tapping',
+};
 
 const GROUPS = ['Thread', 'Cut', 'Depth', 'Edge', 'Span ends', 'Output'] as const;
 
@@ -32,12 +45,14 @@ const inMode = (speed: Speed, mode: string, diameter: number): Speed => {
 /** Everything about one operation. What is derived stands in parts of its own, so that its fields need not be drawn with it. */
 export const OperationCard = ({ id }: { id: string }) => {
   const job = useDocument((s) => s.job);
+  const unit = useUnit();
   const held = useHeld();
   const op = job.operations[id];
   const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
   if (!op) return null;
   if (!isCutting(op)) return <ActorCard op={op} />;
   const info = kindOf(op);
+  const began = startingValues(job, op, op.tool ? (job.tools[op.tool] ?? null) : null);
   const settled = withFormulas(op, names, job.units).op;
   const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));
   const change = (label: string, path: string, value: unknown): void => changeOperation(id, label, path, value);
@@ -46,7 +61,18 @@ export const OperationCard = ({ id }: { id: string }) => {
     names,
     onFormula: (text) => formulaOfOperation(id, label, path, text),
   });
-  const shown = (f: Field): boolean => !f.showWhen || readPath(op, f.showWhen.key) === f.showWhen.is;
+  const shown = ({ showWhen }: Field): boolean => {
+    if (!showWhen) return true;
+    const value = readPath(op, showWhen.key);
+    return 'is' in showWhen ? value === showWhen.is : value !== showWhen.isNot;
+  };
+  const source = `${PURPOSE_WORDS[info.purpose]} ${job.material.name}`;
+  /** Whether a number of the cutting data is another one than the table has, and the way back. */
+  const changed = (label: string, path: string): Changed | null => {
+    const first = began && readPath(began, path);
+    if (first === undefined || first === null || sameValue(first, readPath(op, path))) return null;
+    return { began: String(first), source, onReset: () => change(label, path, first) };
+  };
   const { speed } = settled.cutting;
   const surface = speed.mode === 'surface';
   return (
@@ -66,6 +92,7 @@ export const OperationCard = ({ id }: { id: string }) => {
           label={surface ? 'Surface speed' : 'Spindle speed'}
           help="Constant surface speed changes the spindle with the diameter; fixed keeps one speed."
           unit={surface ? 'm/min' : 'rev/min'}
+          changed={began?.cutting.speed.mode === speed.mode ? changed('Speed', 'cutting.speed.value') : null}
         >
           <NumberField
             label={surface ? 'Surface speed' : 'Spindle speed'}
@@ -77,7 +104,7 @@ export const OperationCard = ({ id }: { id: string }) => {
         </Row>
         <SpeedReached id={id} />
         {!info.leads && (
-          <Row label="Feed" unit="mm/rev">
+          <Row label="Feed" unit="mm/rev" changed={changed('Feed', 'cutting.feed')}>
             <NumberField
               label="Feed"
               value={settled.cutting.feed}
@@ -115,8 +142,10 @@ export const OperationCard = ({ id }: { id: string }) => {
                 key={f.key}
                 id={id}
                 field={f}
-                unit={job.units}
+                unit={unit}
                 value={readPath(settled, f.key)}
+                began={began && readPath(began, f.key)}
+                source={began ? source : undefined}
                 text={op.formulas?.[f.key] ?? null}
                 names={names}
               />
@@ -124,6 +153,7 @@ export const OperationCard = ({ id }: { id: string }) => {
           </Section>
         );
       })}
+      <RepeatSection id={id} />
       <LoadSection op={op} />
       <CommentSection op={op} />
     </div>

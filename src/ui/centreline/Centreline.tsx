@@ -9,6 +9,7 @@ import type { Job } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useHeld, useHolding } from '../job/holding';
+import { usePartsAlong } from '../job/repeats';
 import { useSelection } from '../job/selection';
 import { IconButton } from '../kit/controls';
 import { MeasureMarks } from '../measure/Measure';
@@ -23,7 +24,7 @@ import { FacingSpindle, useFacing } from './FacingSpindle';
 import { FollowTheWork, HoldingSwitch } from './HoldingSwitch';
 import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
 import { Patterns } from './Patterns';
-import { COVER, CoverageStrip, FindingMarks, Fixtures, PartOutline, ToolPath } from './still';
+import { COVER, CoverageStrip, FindingMarks, Fixtures, OtherParts, PartOutline, ToolPath } from './still';
 import { Threads } from './Threads';
 import { toScreen, toWorld, useSize, useView } from './view';
 
@@ -118,6 +119,7 @@ export const Centreline = () => {
   const k = view?.k ?? 1;
   const hair = 1 / k;
   const part = shape;
+  const parts = usePartsAlong(held);
   const partBox = part && part.region.length > 0 ? regionBounds(part.region) : null;
 
   const elements = useMemo(() => (part ? allElements(part) : []), [part]);
@@ -210,6 +212,9 @@ export const Centreline = () => {
                 opacity={phase === 'prove' || phase === 'release' ? 0 : 0.55}
                 hair={hair}
               />
+            )}
+            {part && parts && here && (
+              <OtherParts boundary={part.boundary} pitch={parts.pitch} count={parts.count} hair={hair} />
             )}
             {here && <Threads hair={hair} />}
             <AtTheEnd hair={hair} />

@@ -10,6 +10,7 @@ import { useHolding } from '../job/holding';
 import { changeBar, changeHolding } from '../job/holdings';
 import { useTrack } from '../job/playback';
 import { useSelection } from '../job/selection';
+import { useUnit } from '../kit/units';
 import { Dimension, Handle } from './marks';
 import { toScreen, type View } from './view';
 
@@ -28,7 +29,7 @@ const distinctDiameters = (curves: readonly Curve[]): Curve[] => {
 /** Length of the part, and in the Part phase its diameters. */
 export const PartDimensions = ({ view, part }: { view: View; part: Part }) => {
   const phase = useSelection((s) => s.phase);
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const box = regionBounds(part.region);
   return (
     <>
@@ -65,7 +66,7 @@ export const PartDimensions = ({ view, part }: { view: View; part: Part }) => {
 
 /** Stick-out and grip; the jaws' front can be dragged: a bar is fed further, of a piece more is gripped. */
 export const HoldDimensions = ({ view, height, held }: { view: View; height: number; held: HeldView }) => {
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const holding = useHolding();
   const { stock, grip } = holding;
   const { front, jawFront, radius } = held.seat;
@@ -116,7 +117,7 @@ export const HoldDimensions = ({ view, height, held }: { view: View; height: num
 export const LimitHandles = ({ view, height }: { view: View; height: number }) => {
   const id = useSelection((s) => s.operation);
   const op = useDocument((s) => (id === null ? undefined : s.job.operations[id]));
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const timed = useTrack(id);
   if (!op || !isCutting(op) || !('frontLimit' in op.params) || !timed) return null;
   const zs = timed.flatMap(({ event: e }) =>

@@ -10,6 +10,7 @@ import { useDocument } from '../job/document';
 import { useHeld, useHoldingId } from '../job/holding';
 import { useMoment, useMomentOf } from '../job/playback';
 import { useSelection } from '../job/selection';
+import { useAcross, useUnit } from '../kit/units';
 import { toolDrawing } from './paths';
 
 /** What follows the time cursor, each part by itself, so that the rest of the drawing stays as it is. */
@@ -54,7 +55,7 @@ export const useHandedOver = (holding: string): { readonly takes: number; readon
     let takes = Number.NEGATIVE_INFINITY;
     let gives = Number.POSITIVE_INFINITY;
     for (const o of view?.operations ?? []) {
-      const op = operations[o.id];
+      const op = operations[o.operation];
       if (op?.kind === 'handover' && op.params.to === holding) takes = o.times.end;
       if (op?.kind === 'withdraw' && op.holding === holding) gives = o.times.end;
     }
@@ -163,18 +164,19 @@ export const AtTheEnd = ({ hair }: { hair: number }) => {
 
 /** Where the tip stands, or the pointer when nothing runs. */
 export const Readout = ({ pointer, about }: { pointer: { x: number; y: number } | null; about: string }) => {
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
+  const across = useAcross();
   const moment = useMoment();
   const round = (v: number): number => Math.round(v * 100) / 100;
   const words = moment?.hands.map(
     (h) =>
-      `X ${formatLength(h.tip.y * 2, unit)}  Z ${formatLength(h.tip.x, unit)}  S ${Math.round(h.speed)}  T${h.operation.station ?? '–'}`,
+      `X ${across(h.tip.y, unit)}  Z ${formatLength(h.tip.x, unit)}  S ${Math.round(h.speed)}  T${h.operation.station ?? '–'}`,
   );
   const place =
     words && words.length > 0
       ? words.join('\n')
       : pointer
-        ? `⌀ ${formatLength(round(Math.abs(pointer.y) * 2), unit)}  Z ${formatLength(round(pointer.x), unit)}`
+        ? `${across(round(Math.abs(pointer.y) * 2) / 2, unit)}  Z ${formatLength(round(pointer.x), unit)}`
         : '';
   return (
     <div

@@ -15,7 +15,7 @@ export const COVER: Record<string, { colour: string; word: string }> = {
   finished: { colour: 'var(--color-verdigris)', word: 'finished' },
   roughed: { colour: 'var(--color-woad-mid)', word: 'roughed' },
   leftover: { colour: 'var(--color-weld)', word: 'leftover' },
-  raw: { colour: 'white', word: 'raw' },
+  raw: { colour: 'var(--color-white)', word: 'raw' },
 };
 
 /** Chuck and jaws on both sides of the axis. */
@@ -50,6 +50,25 @@ export const PartOutline = memo(
   },
 );
 PartOutline.displayName = 'PartOutline';
+
+/** Where the other parts of a stick-out come to lie. */
+export const OtherParts = memo(
+  ({ boundary, pitch, count, hair }: { boundary: readonly Curve[]; pitch: number; count: number; hair: number }) => {
+    const d = useMemo(() => `${pathOfCurves(boundary)}Z`, [boundary]);
+    return (
+      <g pointerEvents="none" fill="none" stroke="var(--color-heather)" strokeWidth={hair} data-testid="other-parts">
+        {Array.from({ length: Math.min(count - 1, MOST_DRAWN) }, (_, i) => (
+          <g key={i} transform={`translate(${-(i + 1) * pitch} 0)`} strokeDasharray={`${4 * hair} ${3 * hair}`}>
+            <path d={d} />
+            <path d={d} transform="scale(1 -1)" />
+          </g>
+        ))}
+      </g>
+    );
+  },
+);
+OtherParts.displayName = 'OtherParts';
+const MOST_DRAWN = 60;
 
 /** Element by element what is still to do, along the lower outline. */
 export const CoverageStrip = memo(

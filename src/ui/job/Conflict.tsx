@@ -1,22 +1,17 @@
 'use client';
 import { Dialog } from 'radix-ui';
 import { toast } from 'sonner';
-import { diffDocuments } from '@/core/plan';
+import { differencesInWords } from '@/core/plan';
 import { Button } from '../kit/controls';
 import { useDocument } from './document';
 import { useSaving } from './saving';
-
-const places = (d: ReturnType<typeof diffDocuments>): string[] =>
-  [...Object.keys(d.added), ...Object.keys(d.updated), ...Object.keys(d.removed)].map((p) =>
-    p.slice(1).replace(/\//g, ' › '),
-  );
 
 /** Two people changed the same job: nothing is overwritten before one has chosen, and both versions are kept either way. */
 export const ConflictDialog = () => {
   const conflict = useSaving((s) => s.conflict);
   const job = useDocument((s) => s.job);
   if (!conflict) return null;
-  const differences = places(diffDocuments(conflict.theirs, job));
+  const differences = differencesInWords(conflict.theirs, job);
   return (
     <Dialog.Root open>
       <Dialog.Portal>
@@ -29,13 +24,13 @@ export const ConflictDialog = () => {
             {conflict.updatedBy} has changed this job elsewhere
           </Dialog.Title>
           <Dialog.Description className="mb-2">
-            Your changes are not lost and theirs are not overwritten. The two versions differ in{' '}
-            {differences.length === 1 ? 'one place' : `${differences.length} places`}:
+            Nothing is lost and nothing overwritten, whatever you choose. From theirs to yours{' '}
+            {differences.length === 1 ? 'one thing differs' : `${differences.length} things differ`}:
           </Dialog.Description>
-          <ul className="num mb-4 max-h-32 overflow-y-auto rounded border border-hair bg-white px-2 py-1">
-            {differences.slice(0, 30).map((p) => (
-              <li key={p} className="truncate">
-                {p}
+          <ul className="mb-4 max-h-40 overflow-y-auto rounded border border-hair bg-white px-2 py-1">
+            {differences.slice(0, 40).map((d, i) => (
+              <li key={i}>
+                <b className="font-semibold">{d.about}</b>: {d.words}
               </li>
             ))}
           </ul>
@@ -60,9 +55,9 @@ export const ConflictDialog = () => {
               Keep both: mine becomes a job of its own, theirs opens here
             </Button>
             <Button onClick={() => useSaving.getState().putMineOnTop()}>
-              Save mine here; theirs stays in the history
+              Mine on top: theirs stays one undo away, and in the history
             </Button>
-            <Button onClick={() => useSaving.getState().takeTheirs()}>Take theirs; mine stays one undo away</Button>
+            <Button onClick={() => useSaving.getState().takeTheirs()}>Take theirs: mine stays one undo away</Button>
           </div>
         </Dialog.Content>
       </Dialog.Portal>

@@ -1,15 +1,18 @@
 'use client';
-import { Redo2, Undo2 } from 'lucide-react';
+import { Redo2, Undo2, Users } from 'lucide-react';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import type { DerivedView, Job } from '@/core/plan';
+import { useMay, usePerson } from '../house/person';
 import { Mark } from '../jobs/Mark';
-import { cx, IconButton } from '../kit/controls';
+import { cx, Hint, IconButton } from '../kit/controls';
 import { useDerived } from './derived';
 import { useDocument } from './document';
+import { thisTab } from './kept';
 import type { Saving } from './saving';
 import { useSaving } from './saving';
 import { PHASES, type Phase, useSelection } from './selection';
+import { usePresent } from './watch';
 
 interface Knot {
   readonly state: 'open' | 'ready' | 'attention' | 'blocked';
@@ -78,12 +81,16 @@ const savingWords = (s: Saving, now: number): { text: string; tone: string } => 
       return { text: 'saving …', tone: 'text-soft' };
     case 'waiting':
       return { text: `not saved: ${s.reason}`, tone: 'text-weld' };
+    case 'signed-out':
+      return { text: 'not saved: signed out', tone: 'text-weld' };
     case 'refused':
       return { text: `not saved: ${s.reason}`, tone: 'text-madder' };
     default:
       return s satisfies never;
   }
 };
+
+const UNLINKED = { text: 'saved; no connection now', tone: 'text-weld' };
 
 export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: () => void }) => {
   const job = useDocument((s) => s.job);
@@ -94,7 +101,10 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
   const failure = useDerived((s) => s.failure);
   const past = useDocument((s) => s.past);
   const future = useDocument((s) => s.future);
-  const author = useSaving((s) => s.author);
+  const linked = useSaving((s) => s.linked);
+  const person = usePerson();
+  const mayProgram = useMay('program');
+  const id = useDocument((s) => s.id);
   const proved = useDerived((s) => s.releasedFor === job && Boolean(s.released?.proof.ok));
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
@@ -103,7 +113,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
   }, []);
   const { stock } = job.holdings[job.holdingOrder[0]];
   const knots = knotsOf(job, derived, proved);
-  const words = savingWords(saving, now);
+  const words = linked || saving.kind !== 'saved' ? savingWords(saving, now) : UNLINKED;
   return (
     <header className="flex h-11 shrink-0 items-center gap-2.5 border-b border-hair bg-paper px-3">
       <Link href="/" aria-label="All jobs" className="shrink-0">
@@ -122,7 +132,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
             className={cx(
               'shrink-0',
               words.tone,
-              saving.kind !== 'saved' && saving.kind !== 'saving' && 'max-w-40 truncate',
+              (!linked || (saving.kind !== 'saved' && saving.kind !== 'saving')) && 'max-w-40 truncate',
             )}
             data-testid="saving"
             role="status"
@@ -130,6 +140,15 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
           >
             {words.text}
           </span>
+          {saving.kind === 'refused' && (
+            <button
+              type="button"
+              className="shrink-0 text-woad underline"
+              onClick={() => void useSaving.getState().leaveAsNew()}
+            >
+              Save as a new job
+            </button>
+          )}
         </div>
       </div>
       <nav aria-label="Phases" className="flex flex-1 items-center justify-center">
@@ -190,7 +209,7 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
       <button
         type="button"
         onClick={onSearch}
-        className="flex h-7 items-center gap-1.5 rounded border border-hair bg-white px-2 text-soft"
+        className="flex h-7 shrink-0 items-center gap-1.5 whitespace-nowrap rounded border border-hair bg-white px-2 text-soft"
       >
         <kbd className="num">Ctrl K</kbd> find
       </button>
@@ -198,11 +217,46 @@ export const TopStrip = ({ onSearch, onHelp }: { onSearch: () => void; onHelp: (
         type="button"
         aria-label="All keys"
         onClick={onHelp}
-        className="num h-7 w-7 rounded border border-hair bg-white"
+        className="num h-7 w-7 shrink-0 rounded border border-hair bg-white"
       >
         ?
       </button>
-      <span className="max-w-24 truncate text-soft">{author}</span>
+      <Others />
+      <Link
+        href={`/jobs/${id}/history`}
+        title="Revisions of this job: who changed what, and back to any of them"
+        className="shrink-0 rounded px-1 hover:bg-linen"
+      >
+        history
+      </Link>
+      <Link
+        href="/me"
+        className="max-w-36 shrink-0 truncate text-soft hover:underline"
+        title={mayProgram ? person.name : `${person.name} may look at jobs, not change them`}
+      >
+        {mayProgram ? person.name : `${person.name} · reads only`}
+      </Link>
     </header>
+  );
+};
+
+/** Who else has this job open now. */
+const Others = () => {
+  const people = usePresent((s) => s.people);
+  const person = usePerson();
+  const others = people.filter((p) => p.tab !== thisTab());
+  if (others.length === 0) return null;
+  const names = [...new Set(others.map((p) => (p.name === person.name ? 'you, elsewhere' : p.name)))];
+  return (
+    <Hint text={`Open now: ${names.join(', ')}. What they change is seen here within a second or two.`}>
+      <span
+        className="flex max-w-28 shrink-0 items-center gap-1 truncate text-heather"
+        data-testid="others"
+        tabIndex={-1}
+      >
+        <Users size={13} aria-hidden />{' '}
+        <span className="truncate">{names.map((n) => (n.startsWith('you') ? n : n.split(' ')[0])).join(', ')}</span>
+      </span>
+    </Hint>
   );
 };

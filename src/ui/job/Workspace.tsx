@@ -6,6 +6,8 @@ import type { Job } from '@/core/plan';
 import { PartCard } from '../card/ElementTable';
 import { OperationCard } from '../card/OperationCard';
 import { Centreline } from '../centreline/Centreline';
+import { ask } from '../house/ask';
+import { Button } from '../kit/controls';
 import { Lanes } from '../lanes/Lanes';
 import { ReleaseCard, ReleaseTray } from '../nc/Release';
 import { Views } from '../scene/Views';
@@ -17,11 +19,13 @@ import { ToolCard } from '../tray/ToolCard';
 import { ToolTray } from '../tray/ToolTray';
 import { ConflictDialog } from './Conflict';
 import { useDocument } from './document';
+import { keepsUnsaved } from './kept';
 import { CommandSearch, KeyHelp, useKeys } from './keys';
 import { hasUnsaved } from './saving';
 import { PHASES, type Phase, useSelection } from './selection';
 import { openJob } from './session';
 import { TopStrip } from './TopStrip';
+import { watchJob } from './watch';
 
 const Tray = ({ phase }: { phase: Phase }) => {
   switch (phase) {
@@ -67,36 +71,67 @@ const remembered = (key: string, fallback: Record<string, number>): Record<strin
   }
 };
 
+interface Opened {
+  readonly version: number;
+  readonly document: Job;
+}
+
 /** The two pictures, always linked: where above, when below; tray at the left, card at the right. */
-export const Workspace = ({
-  id,
-  initial,
-  version,
-  phase: first,
-}: {
-  id: string;
-  initial: Job;
-  version: number;
-  phase: string | null;
-}) => {
+export const Workspace = ({ id, title, phase: first }: { id: string; title: string; phase: string | null }) => {
   const ready = useDocument((s) => s.id === id && s.job !== null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
+  const [current, setCurrent] = useState(false);
   const phase = useSelection((s) => s.phase);
   const [search, setSearch] = useState(false);
   const [help, setHelp] = useState(false);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the document is taken once for each job
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opened once for each job and attempt
   useEffect(() => {
-    const usual = Object.keys(initial.operations).length === 0 ? 'part' : 'plan';
-    openJob(id, initial, version, PHASES.includes(first as Phase) ? (first as Phase) : usual);
-  }, [id]);
+    let ended = false;
+    let unwatch = (): void => undefined;
+    // never from what the browser remembers of the page: the back button shows the newest
+    setCurrent(false);
+    void ask<Opened>('GET', `/api/jobs/${id}`).then((got) => {
+      if (ended) return;
+      if (!got.ok) {
+        setProblem(got.status === 404 ? 'This job is not there any more.' : got.message);
+        return;
+      }
+      const { document, version } = got.body;
+      setProblem(null);
+      const usual = Object.keys(document.operations).length === 0 ? 'part' : 'plan';
+      openJob(id, document, version, PHASES.includes(first as Phase) ? (first as Phase) : usual);
+      unwatch = watchJob(id);
+      setCurrent(true);
+    });
+    return () => {
+      ended = true;
+      unwatch();
+    };
+  }, [id, attempt]);
   useEffect(() => {
+    // what is unsaved is kept in the browser; only where that cannot be done the window warns before it closes
     const warn = (e: BeforeUnloadEvent): void => {
-      if (hasUnsaved()) e.preventDefault();
+      if (hasUnsaved() && !keepsUnsaved()) e.preventDefault();
     };
     window.addEventListener('beforeunload', warn);
     return () => window.removeEventListener('beforeunload', warn);
   }, []);
-  useKeys(ready, { openSearch: () => setSearch(true), openHelp: () => setHelp(true) });
-  if (!ready) return <div className="p-6 text-soft">Opening {initial.header.number} …</div>;
+  useKeys(ready && current, { openSearch: () => setSearch(true), openHelp: () => setHelp(true) });
+  if (problem)
+    return (
+      <main className="p-10">
+        <h1 className="mb-2 text-[18px] font-semibold">{title} cannot be opened.</h1>
+        <p className="mb-4 text-soft">{problem}</p>
+        <div className="flex gap-2">
+          <Button tone="primary" onClick={() => setAttempt(attempt + 1)}>
+            Try again
+          </Button>
+          <Button onClick={() => window.location.assign('/')}>Back to the jobs</Button>
+        </div>
+      </main>
+    );
+  if (!ready || !current) return <div className="p-6 text-soft">Opening {title} …</div>;
   return <Shell phase={phase} search={search} setSearch={setSearch} help={help} setHelp={setHelp} />;
 };
 

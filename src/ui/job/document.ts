@@ -1,6 +1,7 @@
 'use client';
 import { create } from 'zustand';
 import { applyDiff, type Diff, diffDocuments, invertDiff, isEmptyDiff, type Job } from '@/core/plan';
+import { allowed } from '../house/person';
 
 export interface Step {
   readonly label: string;
@@ -26,17 +27,33 @@ export const replaced = (h: History, label: string, job: Job): History | null =>
   return isEmptyDiff(diff) ? null : { job, past: [...h.past, { label, diff }], future: [] };
 };
 
-export const undone = (h: History): { readonly history: History; readonly label: string } | null => {
-  const step = h.past.at(-1);
-  if (!step) return null;
-  const job = applyDiff(h.job, invertDiff(step.diff));
-  return { history: { job, past: h.past.slice(0, -1), future: [step, ...h.future] }, label: step.label };
+export type Stepped = { readonly history: History; readonly label: string };
+
+/** The document with a diff; null when somebody else has taken away what it speaks of. */
+const applied = (job: Job, diff: Diff): Job | null => {
+  try {
+    return applyDiff(job, diff);
+  } catch {
+    return null;
+  }
 };
 
-export const redone = (h: History): { readonly history: History; readonly label: string } | null => {
+/** The last step taken back; one that no longer fits, because others have changed what it changed, is left out. */
+export const undone = (h: History): Stepped | null => {
+  const step = h.past.at(-1);
+  if (!step) return null;
+  const past = h.past.slice(0, -1);
+  const job = applied(h.job, invertDiff(step.diff));
+  return job ? { history: { job, past, future: [step, ...h.future] }, label: step.label } : undone({ ...h, past });
+};
+
+export const redone = (h: History): Stepped | null => {
   const [step, ...rest] = h.future;
   if (!step) return null;
-  return { history: { job: applyDiff(h.job, step.diff), past: [...h.past, step], future: rest }, label: step.label };
+  const job = applied(h.job, step.diff);
+  return job
+    ? { history: { job, past: [...h.past, step], future: rest }, label: step.label }
+    : redone({ ...h, future: rest });
 };
 
 interface DocumentState extends History {
@@ -44,6 +61,10 @@ interface DocumentState extends History {
   open: (id: string, job: Job) => void;
   edit: (label: string, change: (job: Job) => Job) => void;
   replace: (label: string, job: Job) => void;
+  /** What others have made of it: no step of one's own. */
+  follow: (job: Job) => void;
+  /** The document stays; another one that it covers becomes the step before it. */
+  cover: (label: string, other: Job) => void;
   /** Label of the step taken back, or null. */
   undo: () => string | null;
   redo: () => string | null;
@@ -55,8 +76,15 @@ export const useDocument = create<DocumentState>((set, get) => ({
   past: [],
   future: [],
   open: (id, job) => set({ id, job, past: [], future: [] }),
-  edit: (label, change) => set(edited(get(), label, change) ?? {}),
+  edit: (label, change) => {
+    if (allowed('program')) set(edited(get(), label, change) ?? {});
+  },
   replace: (label, job) => set(replaced(get(), label, job) ?? {}),
+  follow: (job) => set({ job, future: [] }),
+  cover: (label, other) => {
+    const { job, past } = get();
+    set({ past: [...past, { label, diff: diffDocuments(other, job) }], future: [] });
+  },
   undo: () => {
     const back = undone(get());
     if (back) set(back.history);

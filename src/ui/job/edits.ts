@@ -18,6 +18,7 @@ import {
 import { type Mount, mountedAt, mountList, type Tool, toolSection } from '@/core/tooling';
 import { writePath } from '../kit/paths';
 import { useDocument } from './document';
+import { withRepeats } from './repeats';
 import { useSelection } from './selection';
 
 const laneOf = (job: Job, id: string): string => channelOf(job, id) ?? job.machine.channels[0].id;
@@ -56,7 +57,7 @@ const withOperation = (j: Job, operation: Operation, id: string): Job => {
   const at = landingPlace(j, operation.kind, operation.holding, channel);
   j.operations[id] = { ...operation, id };
   j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
-  return j;
+  return withRepeats(j);
 };
 
 export const removeOperation = (id: string): void => {
@@ -67,7 +68,7 @@ export const removeOperation = (id: string): void => {
   edit('delete operation', (j) => {
     for (const k of gone) delete j.operations[k];
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => !gone.has(k));
-    return j;
+    return withRepeats(j);
   });
   set({ operation: null });
 };
@@ -82,7 +83,7 @@ export const copyOperation = (id: string): void => {
     const c = laneOf(j, id);
     const at = j.order[c].indexOf(id) + 1;
     j.order[c] = [...j.order[c].slice(0, at), copy, ...j.order[c].slice(at)];
-    return j;
+    return withRepeats(j);
   });
   set({ operation: copy });
 };
@@ -94,7 +95,7 @@ export const moveOperation = (id: string, to: number): void => {
     const rest = j.order[c].filter((k) => k !== id);
     const at = Math.max(0, Math.min(rest.length, to));
     j.order[c] = [...rest.slice(0, at), id, ...rest.slice(at)];
-    return j;
+    return withRepeats(j);
   });
 };
 

@@ -129,7 +129,7 @@ describe('lanes', () => {
     const twin = { ...structuredClone(job().tools['finish-55']), id: 'twin', name: 'Finishing 55° below' };
     useDocument.getState().edit('twin', (j) => {
       j.tools.twin = twin;
-      j.mounts.lower['11'] = { '1': { tool: 'twin', wayUp: 'usual', facing: 'main', offset: null } };
+      j.mounts.lower['11'] = { '1': { tool: 'twin', wayUp: 'usual', facing: 'main', point: 'tip', offset: null } };
       return j;
     });
     expect(moveToChannel('op5', '2', 3)).toBeNull();

@@ -7,6 +7,7 @@ import { type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { freshId } from './edits';
+import { withRepeats } from './repeats';
 import { useSelection } from './selection';
 
 /** Edits of how the work is held. */
@@ -149,7 +150,7 @@ export const removeHolding = (id: string): void => {
     // a mark goes with all its knots
     for (const k of new Set(gone.flatMap((op) => knotsOf(j, op.id)))) delete j.operations[k];
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k in j.operations);
-    return j;
+    return withRepeats(j);
   });
   useSelection.getState().set({ holding: null, operation: null, span: null });
 };

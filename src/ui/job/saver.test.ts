@@ -3,7 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { applyDiff, type Job } from '@/core/plan';
 import { barOf, withBar } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
-import { type Conflict, type EditAnswer, type EditRequest, Saver, type Saving } from './saver';
+import {
+  type Conflict,
+  type EditAnswer,
+  type EditRequest,
+  type Refusal,
+  Saver,
+  type Saving,
+  type Unsaved,
+} from './saver';
 
 /** A server of one job that takes each edit once, and a clock that is turned by hand. */
 class World {
@@ -12,17 +20,24 @@ class World {
   readonly taken = new Map<string, number>();
   saving: Saving = { kind: 'saving' };
   conflict: Conflict | null = null;
+  /** What the browser keeps. */
+  kept: Unsaved | null = null;
   readonly requests: EditRequest[] = [];
   /** What happens to the next requests; none = the server answers as it should. */
   fate: ((r: EditRequest) => Promise<EditAnswer>)[] = [];
   private timers: { call: () => void; at: number }[] = [];
   private clock = 0;
   private ids = 0;
-  readonly saver: Saver;
+  saver: Saver;
 
   constructor(start: Job) {
     this.job = start;
-    this.saver = new Saver(start, 1, {
+    this.saver = this.open(start, 1);
+  }
+
+  /** A page that opens the job at a version. */
+  open(job: Job, version: number): Saver {
+    return new Saver(job, version, {
       send: (r) => {
         this.requests.push(r);
         const fate = this.fate.shift();
@@ -40,6 +55,9 @@ class World {
       changed: (s) => {
         this.saving = s.saving;
         this.conflict = s.conflict;
+      },
+      keep: (unsaved) => {
+        this.kept = structuredClone(unsaved);
       },
     });
   }
@@ -137,7 +155,7 @@ describe('saving', () => {
   });
   it('says why a change is refused, and goes on when it is mended', async () => {
     const w = new World(first());
-    w.fate = [async () => ({ kind: 'refused', reason: 'stock.diameter: it must be at most 1500 mm' })];
+    w.fate = [async () => ({ kind: 'refused', reason: 'stock.diameter: it must be at most 1500 mm', problems: [] })];
     w.saver.touch(withBar(w.job, { diameter: 6200 }), 'stock');
     await w.run();
     expect(w.saving).toEqual({ kind: 'refused', reason: 'stock.diameter: it must be at most 1500 mm' });
@@ -189,6 +207,108 @@ describe('saving', () => {
     expect(w.conflict).toBeNull();
     expect(w.job.header.note).toBe('mine');
   });
+  it('sets a refused value aside with its reason: what else there is, and what comes later, is saved', async () => {
+    const w = new World(first());
+    const refuses: Refusal = { path: '/header/note', message: 'the note has half a character' };
+    const strict = async (r: EditRequest): Promise<EditAnswer> =>
+      refuses.path in r.diff.updated && String(r.diff.updated[refuses.path][1]).includes('!')
+        ? { kind: 'refused', reason: refuses.message, problems: [refuses] }
+        : w.take(r);
+    w.fate = Array.from({ length: 20 }, () => strict);
+    const renamed = { ...first(), header: { ...first().header, note: 'bad!', revision: 'K' } };
+    w.saver.touch(renamed, 'both');
+    await w.run();
+    expect(w.job.header.revision).toBe('K');
+    expect(w.job.header.note).toBe(first().header.note);
+    expect(w.saving).toEqual({ kind: 'refused', reason: refuses.message });
+    expect(w.kept?.diff.updated).toHaveProperty(['/header/note']);
+    const later = { ...renamed, header: { ...renamed.header, batch: 77 } };
+    w.saver.touch(later, 'batch');
+    await w.run();
+    expect(w.job.header.batch).toBe(77);
+    expect(w.saving.kind).toBe('refused');
+    w.saver.touch({ ...later, header: { ...later.header, note: 'good' } }, 'note');
+    await w.run();
+    expect(w.job.header.note).toBe('good');
+    expect(w.saving.kind).toBe('saved');
+    expect(w.kept).toBeNull();
+  });
+  it('keeps in the browser what is not saved, and a page that opens anew goes on with it once', async () => {
+    const w = new World(first());
+    // the server takes the edit, the answer is lost, and the window crashes
+    w.fate = [
+      async (r) => {
+        w.take(r);
+        return new Promise(() => undefined);
+      },
+    ];
+    w.saver.touch(withNote(w.job, 'one'), 'note');
+    await w.run(400);
+    const more = { ...withNote(first(), 'one'), units: 'inch' as const };
+    w.saver.touch(more, 'units');
+    const { kept } = w;
+    w.saver.close();
+    expect(w.version).toBe(2);
+    w.saver = w.open(first(), kept?.base ?? 0);
+    expect(kept && w.saver.resume(kept)).toEqual(more);
+    await w.run();
+    expect(w.job).toEqual(more);
+    expect(w.version).toBe(3);
+    expect(w.saving.kind).toBe('saved');
+    expect(w.kept).toBeNull();
+  });
+  it('what was kept meets what others made since as a conflict, never over it', async () => {
+    const w = new World(first());
+    w.fate = [async () => new Promise(() => undefined)];
+    w.saver.touch(withNote(w.job, 'mine'), 'note');
+    await w.run(400);
+    const { kept } = w;
+    w.saver.close();
+    w.elsewhere((j) => withNote(j, 'theirs'));
+    w.saver = w.open(first(), kept?.base ?? 0);
+    if (kept) w.saver.resume(kept);
+    await w.run();
+    expect(w.conflict?.theirs.header.note).toBe('theirs');
+    expect(w.kept?.diff.updated).toHaveProperty(['/header/note']);
+    w.saver.takeTheirs();
+    expect(w.kept).toBeNull();
+  });
+  it('follows others while nothing is unsaved, and leaves it to the saving when something is', async () => {
+    const w = new World(first());
+    w.elsewhere((j) => withNote(j, 'theirs'));
+    expect(w.saver.follow(w.job, w.version)).toBe(true);
+    const mine = { ...w.job, header: { ...w.job.header, revision: 'Q' } };
+    w.saver.touch(mine, 'revision');
+    await w.run();
+    expect(w.job).toEqual(mine);
+    w.elsewhere((j) => withNote(j, 'again'));
+    w.saver.touch(withNote(mine, 'mine'), 'note');
+    expect(w.saver.follow(w.job, w.version)).toBe(false);
+    await w.run();
+    expect(w.conflict?.theirs.header.note).toBe('again');
+  });
+  it('waits for a sign-in without trying, and goes on at once after it', async () => {
+    const w = new World(first());
+    w.fate = [async () => ({ kind: 'signed-out' })];
+    const mine = withNote(w.job, 'kept');
+    w.saver.touch(mine, 'note');
+    await w.run(120_000);
+    expect(w.saving.kind).toBe('signed-out');
+    expect(w.requests).toHaveLength(1);
+    w.saver.hurry();
+    await w.run();
+    expect(w.job).toEqual(mine);
+    expect(new Set(w.requests.map((r) => r.edit)).size).toBe(1);
+  });
+  it('tries ever more seldom while nothing answers, up to half a minute', async () => {
+    const w = new World(first());
+    w.fate = Array.from({ length: 400 }, () => async () => ({ kind: 'lost' as const, reason: 'gone' }));
+    w.saver.touch(withNote(w.job, 'kept'), 'note');
+    await w.run(10 * 60_000);
+    // 1.5, 3, 6, 12, 24, then 30 s each
+    expect(w.requests.length).toBeGreaterThan(18);
+    expect(w.requests.length).toBeLessThan(28);
+  });
   it('takes no answer after it was closed', async () => {
     const w = new World(first());
     let answer: () => void = () => undefined;
@@ -212,7 +332,7 @@ describe('saving', () => {
           w.fate = fates.map((f) => async (r: EditRequest): Promise<EditAnswer> => {
             // a server that has taken an edit says so whenever it is asked
             if (f === 'ok' || (f === 'refused' && w.taken.has(r.edit))) return w.take(r);
-            if (f === 'refused') return { kind: 'refused', reason: 'no' };
+            if (f === 'refused') return { kind: 'refused', reason: 'no', problems: [] };
             if (f === 'lost-after') w.take(r);
             if (f === 'throws') throw new Error('broken');
             return { kind: 'lost', reason: 'gone' };

@@ -1,54 +1,31 @@
 'use client';
-import { Copy, FileUp, Plus, Search, Trash2 } from 'lucide-react';
+import { Archive, Copy, FileUp, History as HistoryIcon, Plus, Search, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { Dialog as RadixDialog, Tooltip } from 'radix-ui';
-import { useMemo, useRef, useState } from 'react';
+import { Tooltip } from 'radix-ui';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/core/plan';
-import type { JobListRow, JobSummary } from '@/db/jobs';
-import { Button, Choice, cx, IconButton } from '../kit/controls';
+import type { JobListRow, JobPage, JobSummary } from '@/db/jobs';
+import { SectionPicture } from '../history/Sections';
+import { ask } from '../house/ask';
+import { HouseBar } from '../house/HouseBar';
+import { allowed, useMay } from '../house/person';
+import { Button, cx, Hint, IconButton } from '../kit/controls';
+import { shownName } from '../kit/fileNames';
+import { ago } from '../kit/moments';
 import { longSeconds } from '../kit/state';
-import { keepFile, usePart } from '../part/store';
-import { useLibrary } from '../tray/Hold';
-import { importPartFile, namesOfFile, type PartFile, readJobFile, shownName } from './files';
-import { Mark } from './Mark';
-import { firstPart, makeJob } from './newJob';
+import { importPartFile, namesOfFile, postArchive, readJobFile } from './files';
+import { LabelsButton } from './LabelsButton';
+import { NewJob, type NewJobStart, postJob } from './NewJobDialog';
+import { UnsavedElsewhere } from './UnsavedElsewhere';
+import { useJobList, useSeen } from './useJobList';
 
-const Thumb = ({ summary }: { summary: JobSummary }) => {
-  const [x, y, w, h] = summary.box;
-  const pad = Math.max(w, h) * 0.06;
-  return (
-    <svg
-      width={112}
-      height={60}
-      viewBox={`${x - pad} ${-(y + h) - pad} ${w + 2 * pad} ${h + 2 * pad}`}
-      role="img"
-      aria-label={`Section of ${summary.name}`}
-      className="shrink-0 rounded border border-hair bg-paper"
-    >
-      <g transform="scale(1 -1)">
-        <path
-          d={summary.path}
-          fill="var(--color-straw)"
-          stroke="var(--color-ink)"
-          strokeWidth={1.3}
-          vectorEffect="non-scaling-stroke"
-        />
-        <line
-          x1={x - pad}
-          x2={x + w + pad}
-          y1={0}
-          y2={0}
-          stroke="var(--color-soft)"
-          strokeWidth={0.8}
-          strokeDasharray="8 2 2 2"
-          vectorEffect="non-scaling-stroke"
-        />
-      </g>
-    </svg>
-  );
-};
+const Thumb = ({ summary }: { summary: JobSummary }) => (
+  <span className="block h-[60px] w-[112px] shrink-0 rounded border border-hair bg-paper">
+    <SectionPicture picture={summary} label={`Section of ${summary.name}`} />
+  </span>
+);
 
 const stateOf = (s: JobSummary): { glyph: string; word: string; tone: string } =>
   s.blocked > 0
@@ -59,53 +36,28 @@ const stateOf = (s: JobSummary): { glyph: string; word: string; tone: string } =
         ? { glyph: '▲', word: `${s.attention} to look at`, tone: 'text-weld' }
         : { glyph: '●', word: 'ready', tone: 'text-verdigris' };
 
-const author = (): string => window.localStorage.getItem('lively.author') ?? 'Ottilie Marsh';
-
-const ago = (iso: string, now: number): string => {
-  const s = Math.max(0, (now - Date.parse(iso)) / 1000);
-  if (s < 90) return 'just now';
-  if (s < 5400) return `${Math.round(s / 60)} min ago`;
-  if (s < 129600) return `${Math.round(s / 3600)} h ago`;
-  return `${Math.round(s / 86400)} days ago`;
-};
-
-const postJob = async (document: Job): Promise<string | null> => {
-  const response = await fetch('/api/jobs', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ document, author: author() }),
-  }).catch(() => null);
-  const body = (await response?.json().catch(() => ({}))) as { id?: string; message?: string } | undefined;
-  if (!response?.ok || !body?.id) {
-    toast.error('The job could not be made.', { description: body?.message ?? 'No connection to the server.' });
-    return null;
-  }
-  return body.id;
-};
-
-export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }) => {
+export const Jobs = ({ first, shop, now }: { first: JobPage; shop: string; now: number }) => {
   const router = useRouter();
-  const [search, setSearch] = useState('');
+  const mayProgram = useMay('program');
+  const list = useJobList(first);
+  const { page } = list;
+  const rows = page.jobs;
+  const [labels, setLabels] = useState<readonly { label: string; count: number }[]>([]);
   const [making, setMaking] = useState<NewJobStart | null>(null);
   const [over, setOver] = useState(false);
-  const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
-  const rows = useMemo(
-    () =>
-      jobs.filter(
-        (j) =>
-          !gone.has(j.id) &&
-          `${j.summary.number} ${j.summary.name} ${j.summary.machine} ${j.summary.material}`
-            .toLowerCase()
-            .includes(search.toLowerCase()),
-      ),
-    [jobs, search, gone],
-  );
+  const end = useSeen<HTMLLIElement>(() => page.next && !list.busy && void list.load(page.next));
+  const loadLabels = useCallback(async (): Promise<void> => {
+    const got = await ask<{ labels: { label: string; count: number }[] }>('GET', '/api/labels');
+    if (got.ok) setLabels(got.body.labels);
+  }, []);
+  useEffect(() => void loadLabels(), [loadLabels]);
 
   const take = async (f: File): Promise<void> => {
-    if (/\.json$/i.test(f.name)) {
-      const job = await readJobFile(f);
-      const id = job && (await postJob(job));
+    if (!allowed('program')) return;
+    if (/\.(?:zip|json)$/i.test(f.name)) {
+      const job = /\.json$/i.test(f.name) ? await readJobFile(f) : null;
+      const id = job ? await postJob(job) : /\.zip$/i.test(f.name) ? await postArchive(f) : null;
       if (id) router.push(`/jobs/${id}`);
       return;
     }
@@ -114,34 +66,37 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
   };
 
   const copy = async (row: JobListRow): Promise<void> => {
-    const response = await fetch(`/api/jobs/${row.id}`);
-    const body = (await response.json()) as { document?: Job; message?: string };
-    if (!body.document) {
-      toast.error('The job could not be copied.', { description: body.message });
+    const got = await ask<{ document: Job }>('GET', `/api/jobs/${row.id}`);
+    if (!got.ok) {
+      toast.error('The job could not be copied.', { description: got.message });
       return;
     }
-    const id = await postJob({
-      ...body.document,
-      header: { ...body.document.header, name: `${body.document.header.name} copy`.slice(0, 200) },
-    });
+    const { document } = got.body;
+    const name = `${document.header.name} copy`.slice(0, 200);
+    const id = await postJob({ ...document, header: { ...document.header, name } });
     if (id) router.push(`/jobs/${id}`);
   };
 
   const remove = async (row: JobListRow): Promise<void> => {
-    const response = await fetch(`/api/jobs/${row.id}`, { method: 'DELETE' });
-    if (!response.ok) return;
-    setGone(new Set([...gone, row.id]));
+    const done = await ask('DELETE', `/api/jobs/${row.id}`);
+    if (!done.ok) {
+      toast.error('The job is not deleted.', { description: done.message });
+      return;
+    }
+    await list.load(null);
     toast(`“${row.summary.number} ${row.summary.name}” is deleted.`, {
       duration: 12_000,
       action: {
         label: 'Undo',
-        onClick: async () => {
-          await fetch(`/api/jobs/${row.id}/restore`, { method: 'POST' });
-          setGone((g) => new Set([...g].filter((k) => k !== row.id)));
-          router.refresh();
-        },
+        onClick: () => void ask('POST', `/api/jobs/${row.id}/restore`).then(() => list.load(null)),
       },
     });
+  };
+
+  const setRowLabels = async (row: JobListRow, next: readonly string[]): Promise<void> => {
+    const done = await ask('PUT', `/api/jobs/${row.id}/labels`, { labels: next });
+    if (!done.ok) toast.error('The labels are not set.', { description: done.message });
+    await Promise.all([list.load(null), loadLabels()]);
   };
 
   return (
@@ -160,25 +115,22 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
           if (f) void take(f);
         }}
       >
-        <header className="flex items-center gap-3 py-5">
-          <Mark size={26} />
-          <h1 className="text-[22px] font-semibold">Lively Spindle</h1>
-          <span className="text-soft">Marrow Lane Loomworks</span>
-          <span className="flex-1" />
+        <HouseBar here="Jobs" shop={shop}>
           <label className="flex h-8 items-center gap-2 rounded border border-hair bg-white px-2">
             <Search size={14} className="text-soft" aria-hidden />
             <input
               aria-label="Search jobs"
-              placeholder="part, machine, material"
-              className="w-44 bg-transparent outline-none"
-              value={search}
-              onChange={(e) => setSearch(e.target.value)}
+              placeholder="part, machine, label"
+              className="w-36 bg-transparent outline-none"
+              maxLength={120}
+              value={list.words}
+              onChange={(e) => list.setWords(e.target.value)}
             />
           </label>
           <input
             ref={file}
             type="file"
-            accept=".step,.stp,.p21,.stl,.dxf,.json"
+            accept=".step,.stp,.p21,.stl,.dxf,.json,.zip"
             className="hidden"
             data-testid="file-input"
             onChange={(e) => {
@@ -187,13 +139,37 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
               if (f) void take(f);
             }}
           />
-          <Button className="!h-8" onClick={() => file.current?.click()}>
-            <FileUp size={14} /> Open a file
-          </Button>
-          <Button tone="primary" className="!h-8" onClick={() => setMaking({ file: null, number: null, name: '' })}>
-            <Plus size={14} /> New job
-          </Button>
-        </header>
+          {mayProgram && (
+            <>
+              <Button className="!h-8" onClick={() => file.current?.click()}>
+                <FileUp size={14} /> Open a file
+              </Button>
+              <Button tone="primary" className="!h-8" onClick={() => setMaking({ file: null, number: null, name: '' })}>
+                <Plus size={14} /> New job
+              </Button>
+            </>
+          )}
+        </HouseBar>
+        <h1 className="sr-only">Jobs</h1>
+        <UnsavedElsewhere />
+        {labels.length > 0 && (
+          <div className="flex flex-wrap items-center gap-1.5 pb-2" data-testid="labels">
+            {labels.map((l) => (
+              <button
+                key={l.label}
+                type="button"
+                aria-pressed={list.label === l.label}
+                className={cx(
+                  'rounded border px-2 py-0.5',
+                  list.label === l.label ? 'border-woad bg-woad-pale' : 'border-hair bg-white hover:border-soft',
+                )}
+                onClick={() => list.setLabel(list.label === l.label ? null : l.label)}
+              >
+                {l.label} <span className="num text-soft">{l.count}</span>
+              </button>
+            ))}
+          </div>
+        )}
         <ul className="min-h-0 flex-1 overflow-y-auto border-t border-hair" data-testid="job-list">
           {rows.map((row) => {
             const s = row.summary;
@@ -208,7 +184,15 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
                     </span>
                     <span className="block truncate text-soft">
                       {s.machine} · {s.material}
+                      {row.labels.map((l) => (
+                        <span key={l} className="ml-1.5 rounded border border-hair bg-white px-1">
+                          {l}
+                        </span>
+                      ))}
                     </span>
+                    {row.present.length > 0 && (
+                      <span className="block truncate text-heather">open now: {row.present.join(', ')}</span>
+                    )}
                   </span>
                   <span className={cx('w-32 shrink-0', state.tone)}>
                     <span aria-hidden>{state.glyph}</span> {state.word}
@@ -222,173 +206,62 @@ export const Jobs = ({ jobs, now }: { jobs: readonly JobListRow[]; now: number }
                     {row.updatedBy}
                   </span>
                 </Link>
-                <IconButton label={`Copy ${s.number}`} onClick={() => void copy(row)}>
-                  <Copy size={14} />
-                </IconButton>
-                <IconButton label={`Delete ${s.number}`} onClick={() => void remove(row)}>
-                  <Trash2 size={14} />
-                </IconButton>
+                <span className="flex shrink-0">
+                  <IconButton label={`History of ${s.number}`} onClick={() => router.push(`/jobs/${row.id}/history`)}>
+                    <HistoryIcon size={14} />
+                  </IconButton>
+                  <Hint text={`Export ${s.number} with its files as one archive`}>
+                    <a
+                      href={`/api/jobs/${row.id}/archive`}
+                      download
+                      aria-label={`Export ${s.number}`}
+                      className="inline-flex h-7 w-7 shrink-0 items-center justify-center rounded border border-transparent hover:border-hair hover:bg-white"
+                    >
+                      <Archive size={14} />
+                    </a>
+                  </Hint>
+                  {mayProgram && (
+                    <>
+                      <LabelsButton
+                        row={row}
+                        known={labels.map((l) => l.label)}
+                        onTake={(l) => void setRowLabels(row, l)}
+                      />
+                      <IconButton label={`Copy ${s.number}`} onClick={() => void copy(row)}>
+                        <Copy size={14} />
+                      </IconButton>
+                      <IconButton label={`Delete ${s.number}`} onClick={() => void remove(row)}>
+                        <Trash2 size={14} />
+                      </IconButton>
+                    </>
+                  )}
+                </span>
               </li>
             );
           })}
           {rows.length === 0 && (
             <li className="py-10 text-center text-soft">
-              {jobs.length === 0
+              {list.words === '' && !list.label
                 ? 'No jobs yet. Drop a STEP, STL or DXF file or a job file here, or make a new job; bin/start --reset brings the demo jobs back.'
                 : 'No job has these words.'}
             </li>
           )}
+          {page.next && (
+            <li ref={end} className="py-4 text-center text-soft">
+              <Button disabled={list.busy} onClick={() => void list.load(page.next)}>
+                Show more
+              </Button>
+            </li>
+          )}
         </ul>
-        <p className="py-3 text-soft">
-          Drop a STEP solid, an STL mesh, a DXF contour or a job file anywhere on this page.
+        <p className="flex justify-between py-3 text-soft">
+          <span>Drop a STEP solid, an STL mesh, a DXF contour, a job file or an archive anywhere on this page.</span>
+          <span className="num" data-testid="job-count">
+            {rows.length < page.count ? `${rows.length} of ${page.count}` : page.count} jobs
+          </span>
         </p>
-        {making && <NewJob start={making} jobs={jobs} onClose={() => setMaking(null)} />}
+        {making && <NewJob start={making} jobs={rows} count={page.count} onClose={() => setMaking(null)} />}
       </main>
     </Tooltip.Provider>
-  );
-};
-
-/** What a new job begins with: a part read from a file, and what the file calls it. */
-interface NewJobStart {
-  readonly file: PartFile | null;
-  readonly number: string | null;
-  readonly name: string;
-}
-
-const NewJob = ({ start, jobs, onClose }: { start: NewJobStart; jobs: readonly JobListRow[]; onClose: () => void }) => {
-  const router = useRouter();
-  const library = useLibrary();
-  const [number, setNumber] = useState(start.number ?? `LM-${300 + jobs.length}`);
-  const [name, setName] = useState(start.name);
-  const [machine, setMachine] = useState('');
-  const [material, setMaterial] = useState('');
-  const [template, setTemplate] = useState('none');
-  const [busy, setBusy] = useState(false);
-  // the machine of the job that was saved last is the likeliest
-  const usual = library?.machines.find((k) => k.name === jobs[0]?.summary.machine) ?? library?.machines[0];
-  const make = async (): Promise<void> => {
-    const m = library?.machines.find((k) => k.id === machine) ?? usual;
-    const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
-    if (!library || !m || !mat) return;
-    setBusy(true);
-    let job = makeJob({
-      number,
-      name: name || 'New part',
-      machine: m,
-      material: mat,
-      part: start.file?.part ?? firstPart(),
-      tools: library.tools,
-      author: author(),
-    });
-    if (template !== 'none') {
-      const body = (await (await fetch(`/api/jobs/${template}`)).json()) as { document?: Job };
-      if (body.document) {
-        // tools, holding and operations of the template; spans of another contour fall back to the whole side
-        const operations = Object.fromEntries(
-          Object.entries(body.document.operations).map(([id, o]) => [id, 'span' in o ? { ...o, span: null } : o]),
-        );
-        job = {
-          ...job,
-          tools: body.document.tools,
-          mounts: body.document.mounts,
-          operations,
-          order: body.document.order,
-        };
-      }
-    }
-    const id = await postJob(job);
-    if (id && start.file) {
-      await keepFile(start.file.hash, start.file.name, start.file.bytes);
-      // the 3D picture has the solid at once, with what turning does not make
-      usePart.setState({ source: { hash: start.file.hash, brought: start.file.brought } });
-    }
-    setBusy(false);
-    if (id) router.push(`/jobs/${id}?phase=part`);
-  };
-  const row = 'flex items-center gap-3 py-1';
-  return (
-    <RadixDialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <RadixDialog.Portal>
-        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <RadixDialog.Content
-          aria-describedby={undefined}
-          className="fixed left-1/2 top-24 z-50 w-[460px] -translate-x-1/2 rounded border border-soft bg-paper p-5"
-        >
-          <RadixDialog.Title className="mb-3 text-[16px] font-semibold">New job</RadixDialog.Title>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              void make();
-            }}
-          >
-            <label className={row}>
-              <span className="w-28 text-soft">Part number</span>
-              <input
-                className="field !font-text flex-1"
-                value={number}
-                maxLength={60}
-                onChange={(e) => setNumber(e.target.value)}
-              />
-            </label>
-            <label className={row}>
-              <span className="w-28 text-soft">Name</span>
-              <input
-                className="field !font-text flex-1"
-                value={name}
-                maxLength={200}
-                placeholder="New part"
-                onChange={(e) => setName(e.target.value)}
-              />
-            </label>
-            <div className={row}>
-              <span className="w-28 text-soft">Machine</span>
-              <Choice
-                label="Machine of the new job"
-                className="flex-1"
-                value={machine || (usual?.id ?? '')}
-                options={(library?.machines ?? []).map((m) => ({ value: m.id, label: m.name }))}
-                onChange={setMachine}
-              />
-            </div>
-            <div className={row}>
-              <span className="w-28 text-soft">Material</span>
-              <Choice
-                label="Material of the new job"
-                className="flex-1"
-                value={material || (library?.materials[0]?.id ?? '')}
-                options={(library?.materials ?? []).map((m) => ({ value: m.id, label: m.name }))}
-                onChange={setMaterial}
-              />
-            </div>
-            <div className={row}>
-              <span className="w-28 text-soft">Operations like</span>
-              <Choice
-                label="Template"
-                className="flex-1"
-                value={template}
-                options={[
-                  { value: 'none', label: 'start with none' },
-                  ...jobs
-                    .filter((j) => j.summary.operations > 0)
-                    .map((j) => ({ value: j.id, label: `${j.summary.number} ${j.summary.name}` })),
-                ]}
-                onChange={setTemplate}
-              />
-            </div>
-            <p className="mt-2 text-soft">
-              {start.file
-                ? `The part is what “${start.file.name}” holds; it can be read with other choices in the Part phase.`
-                : 'A stepped pin to begin with; change its rows, or bring in a STEP, STL or DXF file, in the Part phase.'}
-            </p>
-            <div className="mt-4 flex justify-end gap-2">
-              <Button onClick={onClose}>Cancel</Button>
-              <Button tone="primary" type="submit" disabled={busy || !library}>
-                Make the job
-              </Button>
-            </div>
-          </form>
-        </RadixDialog.Content>
-      </RadixDialog.Portal>
-    </RadixDialog.Root>
   );
 };

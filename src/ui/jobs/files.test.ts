@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { namesOfFile, shownName } from './files';
+import { shownName } from '../kit/fileNames';
+import { namesOfFile } from './files';
 
 describe('names of a dropped file', () => {
   it.each([
@@ -15,5 +16,9 @@ describe('names of a dropped file', () => {
     expect(shownName('a\u0000b\u001b.step')).toBe('ab.step');
     expect(shownName('')).toBe('the file');
     expect(shownName('x'.repeat(300)).length).toBe(80);
+    // the kind of a long name stays, and no character is cut in half
+    expect(shownName(`${'x'.repeat(120)}.step`)).toMatch(/^x{74}….step$/);
+    expect(shownName(`${'🔩'.repeat(100)}.dxf`).isWellFormed()).toBe(true);
+    expect(shownName('a\ud83db.stl').isWellFormed()).toBe(true);
   });
 });

@@ -4,6 +4,7 @@ import type { PartDocument } from '@/core/part';
 import { type Job, readJobText } from '@/core/plan';
 import type { Brought } from '@/solid/bringFile';
 import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
+import { shownName } from '../kit/fileNames';
 import { sha256 } from '../kit/ids';
 import { sourceOf } from '../part/store';
 import { EndedError, endSolids, solids } from '../part/worker';
@@ -14,15 +15,6 @@ export const FILE_LIMIT = 20 * 1024 * 1024;
 const complain = (title: string, description: string): null => {
   toast.error(title, { description, duration: 15_000 });
   return null;
-};
-
-/** A file name as text that is safe to show and store. */
-export const shownName = (name: string): string => {
-  const clean = [...name]
-    .filter((c) => c >= ' ' && c !== '\u007f')
-    .join('')
-    .slice(0, 80);
-  return clean === '' ? 'the file' : clean;
 };
 
 const tooLarge = (file: File): boolean => file.size > FILE_LIMIT;
@@ -106,4 +98,17 @@ export const readJobFile = async (file: File): Promise<Job | null> => {
         .join(' '),
     );
   return read.job;
+};
+
+/** Brings in a job from an archive that was exported here; null after telling why not. */
+export const postArchive = async (file: File): Promise<string | null> => {
+  const name = shownName(file.name);
+  const response = await fetch('/api/archives', {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: file,
+  }).catch(() => null);
+  const body = (await response?.json().catch(() => ({}))) as { id?: string; message?: string } | undefined;
+  if (response?.ok && body?.id) return body.id;
+  return complain(`“${name}” cannot be brought in.`, body?.message ?? 'No connection to the server.');
 };

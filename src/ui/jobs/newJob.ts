@@ -117,5 +117,6 @@ export const makeJob = (p: {
     mounts: { [p.machine.carriers[0].id]: inStations(Object.fromEntries(taken.map(([n, t]) => [String(n), t.id]))) },
     operations: {},
     order: Object.fromEntries(p.machine.channels.map((c) => [c.id, []])),
+    repeats: {},
   };
 };

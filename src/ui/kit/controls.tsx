@@ -1,8 +1,9 @@
 'use client';
-import { Check, ChevronDown, Ruler } from 'lucide-react';
+import { Check, ChevronDown, RotateCcw, Ruler } from 'lucide-react';
 import { Select as RadixSelect, Switch as RadixSwitch, Tooltip as RadixTooltip } from 'radix-ui';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 import { evaluateLength, evaluateNumber, formatLength, type LengthUnit, type Names, namesIn } from '@/core/units';
+import { useDocument } from '../job/document';
 import { useMeasure } from '../measure/store';
 
 const cx = (...names: (string | false | null | undefined)[]): string => names.filter(Boolean).join(' ');
@@ -108,6 +109,7 @@ export const NumberField = ({
   bad,
   formula,
 }: NumberFieldProps) => {
+  const jobUnit = useDocument((s) => s.job?.units ?? 'mm');
   const plain = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
   const [focused, setFocused] = useState(false);
   // a formula shows what it gives, and itself while it is edited
@@ -127,7 +129,9 @@ export const NumberField = ({
       if (value !== null || formula?.text != null) onChange(null);
       return;
     }
-    const read = unit ? evaluateLength(entry, unit, formula?.names) : evaluateNumber(entry, formula?.names);
+    // a formula is kept as it is typed, and bare numbers in it are in the job's own unit whoever reads it
+    const own = formula && namesIn(entry).length > 0 ? jobUnit : unit;
+    const read = unit && own ? evaluateLength(entry, own, formula?.names) : evaluateNumber(entry, formula?.names);
     if (!read.ok) {
       setError(`Not a number: ${read.reason}.`);
       return;
@@ -166,6 +170,7 @@ export const NumberField = ({
         }}
         onChange={(e) => {
           typed.current = true;
+          editing.current = true;
           setText(e.target.value);
         }}
         onBlur={() => {
@@ -179,6 +184,8 @@ export const NumberField = ({
           if (e.key === 'Enter') {
             if (typed.current) take(text);
             typed.current = false;
+            // what is taken is no longer being edited: undo, and what others change, show at once
+            editing.current = false;
           } else if (e.key === 'Escape') {
             typed.current = false;
             setText(shown);
@@ -258,13 +265,19 @@ export const TextField = ({
       onFocus={() => {
         editing.current = true;
       }}
-      onChange={(e) => setText(e.target.value)}
+      onChange={(e) => {
+        editing.current = true;
+        setText(e.target.value);
+      }}
       onBlur={() => {
+        if (editing.current) take();
         editing.current = false;
-        take();
       }}
       onKeyDown={(e) => {
-        if (e.key === 'Enter') take();
+        if (e.key === 'Enter') {
+          take();
+          editing.current = false;
+        }
         if (e.key === 'Escape') {
           setText(value);
           e.stopPropagation();
@@ -273,6 +286,14 @@ export const TextField = ({
     />
   );
 };
+
+/** What is wrong with a form, said where it is; nothing when all is well. */
+export const FormProblem = ({ text }: { text: string | null }) =>
+  text && (
+    <p role="alert" className="rounded border border-madder bg-madder-pale px-2 py-1 text-madder">
+      {text}
+    </p>
+  );
 
 export interface Option {
   readonly value: string;
@@ -343,15 +364,24 @@ export const Toggle = ({ on, onChange, label }: { on: boolean; onChange: (v: boo
 );
 
 /** A labelled row of the card: 28 px, label left, control and unit right, help on the label. */
+/** A value that was changed from where it began: what that was, where it comes from, and the way back to it. */
+export interface Changed {
+  readonly began: string;
+  readonly source: string;
+  readonly onReset: () => void;
+}
+
 export const Row = ({
   label,
   help,
   unit,
+  changed,
   children,
 }: {
   label: string;
   help?: string;
   unit?: ReactNode;
+  changed?: Changed | null;
   children: ReactNode;
 }) => (
   <div className="flex min-h-7 items-center gap-2 py-px">
@@ -363,6 +393,18 @@ export const Row = ({
       </Hint>
     ) : (
       <span className="min-w-0 flex-1 truncate">{label}</span>
+    )}
+    {changed && (
+      <Hint text={`Began as ${changed.began} (${changed.source}). Click to go back to it.`}>
+        <button
+          type="button"
+          aria-label={`${label} back to ${changed.began}`}
+          className="-mx-1 flex h-5 w-4 shrink-0 items-center justify-center rounded text-woad hover:bg-woad-pale"
+          onClick={changed.onReset}
+        >
+          <RotateCcw size={11} />
+        </button>
+      </Hint>
     )}
     {children}
     <span className="num w-[4.6rem] shrink-0 truncate text-soft">{unit}</span>

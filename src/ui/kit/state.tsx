@@ -23,4 +23,4 @@ export const StateMark = ({ state }: { state: OperationState }) => {
 
 export const formatSeconds = (t: number): string => `${Math.floor(t / 60)}:${(t % 60).toFixed(1).padStart(4, '0')}`;
 export const longSeconds = (t: number): string =>
-  t < 60 ? `${t.toFixed(1)} s` : `${Math.floor(t / 60)} min ${Math.round(t % 60)} s`;
+  t < 59.95 ? `${t.toFixed(1)} s` : `${Math.floor(Math.round(t) / 60)} min ${Math.round(t) % 60} s`;

@@ -86,7 +86,7 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
             : state === 'attention'
               ? 'var(--color-weld-pale)'
               : channelGround(ci),
-        color: chosen ? 'white' : 'var(--color-ink)',
+        color: chosen ? 'var(--color-white)' : 'var(--color-ink)',
       }}
       onClick={() =>
         set({

@@ -10,6 +10,7 @@ import { Borders, Cursor, LaneNames, Moments, NextPart } from './Ground';
 import { layBlocks, pictureOf } from './layout';
 import { Cords, type Knot, Knots } from './Marks';
 import { Player } from './Player';
+import { Rest, restsOf } from './Rest';
 import { Ties } from './Ties';
 
 /** When: every channel against time, with operations as blocks, spindle speed, and the time cursor that moves tool and stock. */
@@ -89,6 +90,11 @@ export const Lanes = () => {
             />
           )),
         )}
+        {!even &&
+          derived &&
+          restsOf(job, derived.operations).map((r) => (
+            <Rest key={`${r.operation} ${r.lane}`} rest={r} picture={picture} />
+          ))}
         {channels.length > 1 && (
           <Ties
             blocks={blocks.flatMap((row, lane) =>

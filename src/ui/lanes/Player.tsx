@@ -31,7 +31,7 @@ export const Player = ({ total, even, onEven }: { total: number; even: boolean; 
     const next = by > 0 ? starts.find((t) => t > time + 1e-6) : [...starts].reverse().find((t) => t < time - 1e-6);
     const at = next ?? (by > 0 ? total : 0);
     const op = derived.operations.find((o) => o.times.start === at && o.times.end > o.times.start);
-    set({ time: at, playing: false, ...(op ? { operation: op.id } : {}) });
+    set({ time: at, playing: false, ...(op ? { operation: op.operation } : {}) });
   };
 
   useEffect(() => {

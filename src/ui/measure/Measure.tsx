@@ -4,8 +4,8 @@ import { toast } from 'sonner';
 import { allElements, type Measured, measureOne, measureTwo, type SnapKind } from '@/core/part';
 import { formatLength, type LengthUnit } from '@/core/units';
 import { toScreen, type View } from '../centreline/view';
-import { useDocument } from '../job/document';
 import { IconButton } from '../kit/controls';
+import { useUnit } from '../kit/units';
 import { useBuiltPart } from '../part/built';
 import { type Pick3, useMeasure } from './store';
 
@@ -39,7 +39,7 @@ export const MeasureStrip = () => {
   const on = useMeasure((s) => s.on);
   const field = useMeasure((s) => s.field);
   const end = useMeasure((s) => s.end);
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const { values, picks } = useValues();
   if (!on) return null;
   return (
@@ -119,7 +119,7 @@ export const MeasureMarks = ({ view, hover }: { view: View; hover: Pick3 | null 
       )}
       {places.map((p) => (
         <g key={`${p.x},${p.y}`} stroke="var(--color-woad)" strokeWidth={1.6}>
-          <circle cx={p.x} cy={p.y} r={5} fill="white" fillOpacity={0.8} />
+          <circle cx={p.x} cy={p.y} r={5} fill="var(--color-white)" fillOpacity={0.8} />
           <path d={`M${p.x - 8} ${p.y}h16M${p.x} ${p.y - 8}v16`} />
         </g>
       ))}

@@ -188,7 +188,7 @@ export const ProgramView = ({
               const s = useSelection.getState();
               const op = useDerived.getState().view?.operations.find((o) => o.id === line.op);
               const end = line.event === null ? null : endOf(times, line.event);
-              s.set({ operation: line.op, time: end ?? op?.times.start ?? s.time, playing: false });
+              s.set({ operation: op?.operation ?? line.op, time: end ?? op?.times.start ?? s.time, playing: false });
               return false;
             },
           }),

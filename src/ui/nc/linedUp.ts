@@ -1,6 +1,6 @@
 import type { PostedProgram } from '@/core/nc';
 import { markName } from '@/core/operations';
-import type { Job } from '@/core/plan';
+import { type Job, operationOf } from '@/core/plan';
 
 /** Empty rows in front of a line (from 1), up to the mark at which the channel waits there. */
 export interface Gap {
@@ -18,7 +18,7 @@ interface Knot {
 /** Lines that wait, with the name of their mark: the last one of each, behind its comment. */
 const knotsOf = (p: PostedProgram, job: Job): Knot[] =>
   p.lines.flatMap((l, i) => {
-    const op = l.op === null ? undefined : job.operations[l.op];
+    const op = l.op === null ? undefined : operationOf(job, l.op);
     if (op?.kind !== 'wait' || p.lines[i + 1]?.op === op.id) return [];
     return [{ line: i + 1, name: markName(op.params), mark: op.params.mark }];
   });

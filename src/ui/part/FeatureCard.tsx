@@ -1,10 +1,11 @@
 'use client';
 import { Merge, Split, Trash2, X } from 'lucide-react';
-import { FEATURE_KINDS, featureWord, type ListedFeature } from '@/core/part';
+import { FEATURE_KINDS, featureWord, type ListedFeature, middleOf, readTolerance } from '@/core/part';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
-import { Button, Choice, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
+import { useUnit } from '../kit/units';
 import { FEATURE_STATE, featureState, setFeatureNote, useFeatures, useThreaded } from './FeatureList';
 import { usePart } from './store';
 
@@ -41,7 +42,7 @@ const ACCESS = {
 
 /** Sizes, place and marks of the chosen feature, and what may be done with it. */
 export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: readonly ListedFeature[] }) => {
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const threaded = useThreaded();
   const coverage = useDerived((s) => s.view?.coverage);
   const split = useDocument((s) => s.job.part.split);
@@ -104,6 +105,7 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
             onChange={(v) => setFeatureNote(f.id, 'tolerance', { tolerance: v.slice(0, 40) })}
           />
         </Row>
+        <ToleranceWords feature={f} />
         <Row label="Roughness Ra" unit="µm">
           <NumberField
             label="Roughness Ra"
@@ -212,6 +214,21 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
         )}
       </div>
     </Section>
+  );
+};
+
+/** What a tolerance says in millimetres. */
+const ToleranceWords = ({ feature: f }: { feature: ListedFeature }) => {
+  if (f.note.tolerance === '') return null;
+  const diameter = f.sizes.diameter ?? f.place.outer;
+  const read = readTolerance(f.note.tolerance, diameter);
+  const signed = (v: number): string => `${v > 0 ? '+' : ''}${Number(v.toFixed(4))}`;
+  return (
+    <p className={cx('num mb-1 text-right', read ? 'text-soft' : 'text-weld')}>
+      {read
+        ? `${signed(read.upper)} / ${signed(read.lower)}, middle ${signed(middleOf(read))}`
+        : 'not read: write H7, h6, ±0.02 or +0.02/-0.01'}
+    </p>
   );
 };
 

@@ -5,6 +5,7 @@ import { formatLength } from '@/core/units';
 import { toScreen, toWorld, type View } from '../centreline/view';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
+import { useUnit } from '../kit/units';
 import { changeProfile, type ProfileSide, setRowValue } from './rows';
 
 /** Screen distance within which a dragged point takes another's Z or diameter. */
@@ -28,17 +29,18 @@ const same = (a: Grip | null, b: Grip): boolean =>
 /** Ends of rows and straight sides to drag in the drawing; they snap to others' Z and ⌀ and to round numbers. */
 export const Handles = ({ view }: { view: View }) => {
   const part = useDocument((s) => s.job.part);
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
+  const own = useDocument((s) => s.job.units);
   const chosen = useSelection((s) => s.element);
   const [drag, setDrag] = useState<{ grip: Grip; to: { x: number; y: number }; snapped: string } | null>(null);
   const start = useRef<Grip | null>(null);
   const grips = useMemo(() => {
-    const { names } = solveDimensions(part.dimensions ?? [], unit);
+    const { names } = solveDimensions(part.dimensions ?? [], own);
     const list: Grip[] = [];
     for (const side of ['outer', 'inner', 'back'] as const) {
       const profile = part[side];
       if (!profile) continue;
-      const { pieces } = solveProfile(profile, names, unit);
+      const { pieces } = solveProfile(profile, names, own);
       pieces.forEach(({ row, curve }) => {
         const index = profile.rows.findIndex((r) => r.id === row.id);
         const original = profile.rows[index];
@@ -72,7 +74,7 @@ export const Handles = ({ view }: { view: View }) => {
       });
     }
     return list;
-  }, [part, unit, chosen]);
+  }, [part, chosen, own]);
 
   const snap = (grip: Grip, p: { x: number; y: number }): { to: { x: number; y: number }; snapped: string } => {
     const reach = SNAP / view.k;
@@ -146,7 +148,7 @@ export const Handles = ({ view }: { view: View }) => {
                 y={at.y - 3}
                 width={6}
                 height={6}
-                fill={active ? 'var(--color-woad)' : 'white'}
+                fill={active ? 'var(--color-woad)' : 'var(--color-white)'}
                 stroke={g.locked ? 'var(--color-heather)' : 'var(--color-woad)'}
                 strokeWidth={1.2}
               />

@@ -7,6 +7,7 @@ import { reviseJob } from '@/core/plan';
 import type { Brought } from '@/solid/bringFile';
 import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wishes } from '@/solid/wishes';
 import { useDocument } from '../job/document';
+import { shownName } from '../kit/fileNames';
 import { sha256 } from '../kit/ids';
 import { EndedError, endSolids, solids } from './worker';
 
@@ -57,7 +58,7 @@ const STAGES: Record<string, string> = {
 export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
   const response = await fetch(`/api/files/${hash}`, {
     method: 'PUT',
-    headers: { 'x-file-name': encodeURIComponent(name.slice(0, 100)) },
+    headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(name) },
     body: bytes.slice().buffer,
   }).catch(() => null);
   return Boolean(response?.ok);
@@ -140,8 +141,8 @@ export const usePart = create<PartState>((set, get) => {
     set: (patch) => set(patch),
 
     open: async (file) => {
-      const name = file.name.slice(0, 100);
-      const kind = kindOfFile(name);
+      const name = shownName(file.name);
+      const kind = kindOfFile(file.name);
       const refuse = (failure: string): void =>
         set({
           bringing: {
@@ -185,7 +186,7 @@ export const usePart = create<PartState>((set, get) => {
       if (!b || !part) return;
       const { edit } = useDocument.getState();
       const whole = { ...part, source: sourceOf(b, b.brought?.axis ?? null, { ...b.wishes[b.kind] }) };
-      edit(`bring in ${b.name.slice(0, 60)}`, (j) =>
+      edit(`bring in ${[...b.name].slice(0, 60).join('')}`, (j) =>
         revision === null ? { ...j, part: whole } : reviseJob(j, whole, revision).job,
       );
       void keepFile(b.hash, b.name, b.bytes);

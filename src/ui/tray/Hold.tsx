@@ -7,6 +7,7 @@ import { type Holding, jawLength, WORK_OFFSETS } from '@/core/holding';
 import type { Machine } from '@/core/machine';
 import { formatLength } from '@/core/units';
 import { FindingList } from '../card/Findings';
+import { PartsSection } from '../card/RepeatFields';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
@@ -22,6 +23,7 @@ import {
   turnRound,
 } from '../job/holdings';
 import { Button, Choice, cx, IconButton, NumberField, Row, Section, TextField } from '../kit/controls';
+import { useUnit } from '../kit/units';
 import { ReachWords } from './ReachWords';
 
 export interface Library {
@@ -75,6 +77,10 @@ const HOLD_CODES = new Set([
   'no-limited-feed',
   'device-missing',
   'limits-crossed',
+  'repeat-too-long',
+  'repeat-pitch',
+  'repeat-zeros',
+  'repeat-first',
 ]);
 
 const FieldTitle = ({ text }: { text: string }) => <span className="mb-0.5 mt-1.5 block text-soft">{text}</span>;
@@ -204,7 +210,7 @@ const BACK_ALLOWANCE = 0.5;
 const Piece = ({ from, by }: { from: string; by: 'hand' | 'handover' }) => {
   const name = useDocument((s) => s.job.holdings[from]?.name ?? from);
   const operations = useDocument((s) => s.job.operations);
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const held = useHeld();
   const cutoff = Object.values(operations).find((o) => o.holding === from && o.kind === 'cutoff' && o.on);
   const leaves = cutoff?.kind === 'cutoff' ? cutoff.params.leave : null;
@@ -237,7 +243,7 @@ const Piece = ({ from, by }: { from: string; by: 'hand' | 'handover' }) => {
 };
 
 export const HoldCard = () => {
-  const unit = useDocument((s) => s.job.units);
+  const unit = useUnit();
   const id = useHoldingId();
   const holding = useHolding();
   const held = useHeld();
@@ -285,6 +291,7 @@ export const HoldCard = () => {
           )}
         </Section>
       )}
+      <PartsSection holding={id} />
       <Section title={`Chuck: ${jaws.count} jaws`}>
         {stock.form === 'bar' &&
           length(

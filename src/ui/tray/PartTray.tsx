@@ -1,10 +1,10 @@
 'use client';
 import { FileUp, Plus, RefreshCw } from 'lucide-react';
 import { useRef } from 'react';
-import { allElements, describeElement, type FeatureKind, featureByHand } from '@/core/part';
+import { allElements, describeElement, type FeatureKind, featureByHand, type PartDocument } from '@/core/part';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
-import { Button, Choice, Section, TextField, Toggle } from '../kit/controls';
+import { Button, Choice, NumberField, Section, TextField, Toggle } from '../kit/controls';
 import { useBuiltPart } from '../part/built';
 import { FeatureList } from '../part/FeatureList';
 import { usePart } from '../part/store';
@@ -19,6 +19,66 @@ const KINDS_BY_HAND: readonly (readonly [FeatureKind, string])[] = [
   ['inner-thread', 'inside thread'],
   ['form', 'formed contour'],
 ];
+
+const EDGES = [
+  { value: 'drawn', label: 'as drawn' },
+  { value: 'chamfer', label: 'chamfer' },
+  { value: 'fillet', label: 'round' },
+];
+
+/** What is said of all edges and of all tolerances at once. */
+const EdgesSection = () => {
+  const part = useDocument((s) => s.job.part);
+  const unit = useDocument((s) => s.job.units);
+  const edit = useDocument((s) => s.edit);
+  const edges = part.edges ?? null;
+  const change = (label: string, patch: Partial<PartDocument>): void =>
+    edit(label, (j) => ({ ...j, part: { ...j.part, ...patch } }));
+  return (
+    <Section title="Edges and tolerances">
+      <div className="flex items-center gap-2 py-px">
+        <span className="w-16 shrink-0 text-soft">Edges</span>
+        <Choice
+          label="Edges not drawn otherwise"
+          className="min-w-0 flex-1"
+          value={edges?.kind ?? 'drawn'}
+          options={EDGES}
+          onChange={(v) =>
+            change('edges', { edges: v === 'drawn' ? null : { kind: v as 'chamfer', size: edges?.size ?? 0.3 } })
+          }
+        />
+      </div>
+      {edges && (
+        <>
+          <div className="flex items-center gap-2 py-px">
+            <span className="w-16 shrink-0 text-soft">Size</span>
+            <NumberField
+              label="Size of edges"
+              unit={unit}
+              width="w-20"
+              value={edges.size}
+              onChange={(v) => v !== null && v > 0 && change('size of edges', { edges: { ...edges, size: v } })}
+            />
+          </div>
+          <p className="text-soft">Every sharp edge that has no corner of its own is broken so.</p>
+        </>
+      )}
+      <div className="flex items-center gap-2 py-px">
+        <span className="w-16 shrink-0 text-soft">Made to</span>
+        <Choice
+          label="Diameters with a tolerance"
+          className="min-w-0 flex-1"
+          value={part.aim ?? 'size'}
+          options={[
+            { value: 'size', label: 'the size drawn' },
+            { value: 'middle', label: 'middle of tolerance' },
+          ]}
+          onChange={(v) => change('made to', { aim: v as 'size' | 'middle' })}
+        />
+      </div>
+    </Section>
+  );
+};
 
 export const PartTray = () => {
   const job = useDocument((s) => s.job);
@@ -106,6 +166,7 @@ export const PartTray = () => {
           </p>
         )}
       </Section>
+      <EdgesSection />
       <FeatureList />
       <Section title="Add a feature">
         {chosen ? (

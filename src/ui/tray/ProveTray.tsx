@@ -71,16 +71,17 @@ export const ProveCard = () => {
         </thead>
         <tbody>
           {derived.operations
-            .filter((o) => o.id in job.operations)
+            .filter((o) => o.operation in job.operations)
             .map((o) => (
               <tr key={o.id} className="border-t border-hair align-top">
                 <td className="py-1">
                   <button
                     type="button"
                     className="text-left hover:underline"
-                    onClick={() => set({ operation: o.id, time: o.times.start, playing: false })}
+                    onClick={() => set({ operation: o.operation, time: o.times.start, playing: false })}
                   >
-                    {job.operations[o.id].name}
+                    {job.operations[o.operation].name}
+                    {o.time && <span className="num text-soft"> {o.time.number}</span>}
                   </button>
                   <span className="mt-0.5 block">
                     <StateMark state={o.state} />

@@ -1,6 +1,15 @@
 'use client';
 import { toast } from 'sonner';
-import { decodeInsert, type Mounted, mountedAt, type Tool, type ToolField, ToolSchema, toolKind } from '@/core/tooling';
+import {
+  decodeInsert,
+  type Mounted,
+  mountedAt,
+  type Tool,
+  type ToolField,
+  ToolSchema,
+  toolKind,
+  toolSection,
+} from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, NumberField, Row, Section, TextField } from '../kit/controls';
@@ -84,6 +93,12 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
       return j;
     });
   const ways = toolKind(tool).waysUp;
+  const made = toolSection(tool, at.mount.wayUp);
+  const points = [
+    { value: 'tip', label: made.ok && made.section.corners.length > 1 ? 'first corner' : 'tip' },
+    ...(made.ok && made.section.corners.length > 1 ? [{ value: 'other', label: 'other corner' }] : []),
+    ...(made.ok && made.section.noseRadius > 0 ? [{ value: 'centre', label: 'nose centre' }] : []),
+  ];
   return (
     <>
       {(ways.length > 1 || !ways.includes(at.mount.wayUp)) && (
@@ -97,6 +112,17 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
               { value: 'usual', label: 'usual' },
               { value: 'turned', label: 'turned over' },
             ]}
+          />
+        </Row>
+      )}
+      {points.length > 1 && (
+        <Row label="Programmed" help="The point that the program names and the presetter measures.">
+          <Choice
+            label="Programmed point"
+            className="w-28"
+            value={at.mount.point}
+            onChange={(v) => change('programmed point', { point: v as Mounted['mount']['point'] })}
+            options={points}
           />
         </Row>
       )}

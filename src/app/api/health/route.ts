@@ -1,10 +1,14 @@
 import { pool } from '@/db/pool';
-import { guarded } from '@/server/http';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = guarded(async () => {
-  await pool().query('select 1');
-  // the folder tells one checkout's server from another's
-  return Response.json({ program: 'lively-spindle', ok: true, folder: process.cwd() });
-});
+/** Ready or not, and nothing else. */
+export const GET = async (): Promise<Response> => {
+  const ready = await pool()
+    .query('select 1 from shop')
+    .then(
+      () => true,
+      () => false,
+    );
+  return Response.json({ ready }, { status: ready ? 200 : 503, headers: { 'cache-control': 'no-store' } });
+};

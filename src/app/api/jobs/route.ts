@@ -1,21 +1,32 @@
 import { z } from 'zod';
 import { readJob } from '@/core/plan';
-import { listJobs } from '@/db/jobs';
-import { guarded, problem, readBody } from '@/server/http';
-import { createJob } from '@/server/jobs';
+import { isCursor, listJobs } from '@/db/jobs';
+import { bodyOf, route } from '@/server/door';
+import { answer, problem } from '@/server/http';
+import { byOf, createJob } from '@/server/jobs';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = guarded(async () => Response.json({ jobs: await listJobs() }));
+/** A page of the list: `words`, `label`, `after` (as the page before gave it), `limit`. */
+export const GET = route('view', async ({ url }) => {
+  const words = url.searchParams.get('words') ?? '';
+  const label = url.searchParams.get('label');
+  const after = url.searchParams.get('after');
+  const limit = Number(url.searchParams.get('limit') ?? 50);
+  if (after !== null && !isCursor(after))
+    return problem(400, 'The place in the list cannot be read. Begin at its top.');
+  if (!Number.isInteger(limit) || limit < 1 || limit > 100) return problem(400, 'A page has 1 to 100 jobs.');
+  if ([words, label ?? ''].some((t) => t.length > 200 || t.includes('\u0000') || !t.isWellFormed()))
+    return problem(400, 'The search has characters that cannot be looked for.');
+  return answer(await listJobs({ words, label, after, limit }));
+});
 
-const NewJob = z.object({ document: z.unknown(), author: z.string().min(1).max(120) });
+const NewJob = z.object({ document: z.unknown() });
 
-export const POST = guarded(async (request: Request) => {
-  const body = await readBody(request);
+export const POST = route('program', async ({ request, person, address }) => {
+  const body = await bodyOf(request, NewJob);
   if (!body.ok) return body.response;
-  const parsed = NewJob.safeParse(body.value);
-  if (!parsed.success) return problem(400, 'The request names no job document. Load the page again.');
-  const read = readJob(parsed.data.document);
+  const read = readJob(body.value.document);
   if (!read.ok) return problem(422, read.problems.map((p) => p.message).join(' '), { problems: read.problems });
-  return Response.json(await createJob(read.job, parsed.data.author), { status: 201 });
+  return answer(await createJob(read.job, byOf(person, address)), 201);
 });

@@ -1,6 +1,7 @@
-import Link from 'next/link';
 import { loadJob } from '@/server/jobs';
 import { Workspace } from '@/ui/job/Workspace';
+import { signedIn } from '../../person';
+import { Gone, NOT_THERE } from './gone';
 
 export const dynamic = 'force-dynamic';
 
@@ -9,32 +10,16 @@ const Page = async ({
   searchParams,
 }: {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ phase?: string }>;
+  searchParams: Promise<{ phase?: string | string[] }>;
 }) => {
-  const row = await loadJob((await params).id);
-  if (!row)
-    return (
-      <main className="p-10">
-        <h1 className="mb-2 text-[18px] font-semibold">This job is not there.</h1>
-        <p className="mb-4 text-soft">It may have been deleted, or the address is not complete.</p>
-        <Link href="/" className="text-woad underline">
-          Back to the jobs
-        </Link>
-      </main>
-    );
+  const { id } = await params;
+  await signedIn(`/jobs/${id}`);
+  const row = await loadJob(id);
+  if (!row) return <Gone {...NOT_THERE} />;
   if ('unreadable' in row)
-    return (
-      <main className="p-10">
-        <h1 className="mb-2 text-[18px] font-semibold">This job cannot be read.</h1>
-        <p className="mb-4 text-soft">It is kept as it is. {row.unreadable}</p>
-        <Link href="/" className="text-woad underline">
-          Back to the jobs
-        </Link>
-      </main>
-    );
-  return (
-    <Workspace id={row.id} initial={row.document} version={row.version} phase={(await searchParams).phase ?? null} />
-  );
+    return <Gone head="This job cannot be read." why={`It is kept as it is. ${row.unreadable}`} />;
+  const { phase } = await searchParams;
+  return <Workspace id={row.id} title={row.document.header.number} phase={typeof phase === 'string' ? phase : null} />;
 };
 
 export default Page;

@@ -78,6 +78,8 @@ const TARN_2: Dialect = {
     'chuck main close': 'M71',
     'bar feeder feed': 'M72',
     'ejector main push': 'M73',
+    'catcher out': 'M77',
+    'catcher in': 'M78',
   },
   stop: 'M0',
   optionalStop: 'M1',

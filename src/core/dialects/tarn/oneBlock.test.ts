@@ -138,8 +138,8 @@ describe('a job for a control with one block', () => {
       const d = derive(job);
       const cycle = d.operations
         .flatMap((o) => o.events)
-        .find((e) => e.kind === 'cycle' && e.cycle.kind === 'rough-along-z');
-      expect(cycle?.kind === 'cycle' && cycle.cycle.kind === 'rough-along-z' && cycle.cycle.retract).toBe(retract);
+        .find((e) => e.kind === 'cycle' && e.cycle.kind === 'rough-levels');
+      expect(cycle?.kind === 'cycle' && cycle.cycle.kind === 'rough-levels' && cycle.cycle.retract).toBe(retract);
       expect(proveJob(job, d, postJob(job, d, '').map(programText)).agrees).toBe(true);
     }
   });
@@ -147,7 +147,7 @@ describe('a job for a control with one block', () => {
     const job = on('tarn-1');
     const d = derive(job);
     const events = d.program.channels[0].events.map((e) =>
-      e.kind === 'cycle' && e.cycle.kind === 'rough-along-z' ? { ...e, cycle: { ...e.cycle, retract: 0.4 } } : e,
+      e.kind === 'cycle' && e.cycle.kind === 'rough-levels' ? { ...e, cycle: { ...e.cycle, retract: 0.4 } } : e,
     );
     const head = {
       programNumber: 1,
@@ -155,6 +155,7 @@ describe('a job for a control with one block', () => {
       holdingName: String,
       turned: () => false,
       operationComment: () => '',
+      subProgram: () => null,
     };
     const posted = familyOf(dialect('tarn-1')).post('1', events, dialect('tarn-1'), head, ['1']);
     expect(posted.problems.map((p) => p.what)).toContainEqual(expect.stringContaining('retract of 0.4'));

@@ -3,6 +3,8 @@ import type { ContourBlock, CycleSpec, MotionEvent, Position, SpindleSpeed } fro
 import { feedOf, isMove, type MoveEvent } from '../../motion';
 import type { ChannelText, PostedLine, PostHead, PostProblem } from '../program';
 import type { Dialect } from './data';
+import { facingSub, fromOwnZeros, zeroOf } from './places';
+import { type Time, withSubPrograms } from './subPrograms';
 
 /** Decimals of a thread's lead. */
 const LEAD_DECIMALS = 6;
@@ -31,7 +33,11 @@ export const postChannel = (
   dialect: Dialect,
   head: PostHead,
   channels: readonly string[],
-): ChannelText => new Writer(channel, dialect, head, channels).write(events);
+): ChannelText => {
+  const once = new Writer(channel, dialect, head, channels, true).write(events);
+  // what differs from time to time cannot be a sub-program: it is written out
+  return once ?? (new Writer(channel, dialect, head, channels, false).write(events) as ChannelText);
+};
 
 const spindleKey = (s: SpindleSpeed): string => (s.mode === 'surface' ? `s${s.value}/${s.clamp}` : `n${s.value}`);
 
@@ -47,16 +53,25 @@ class Writer {
   private spindle = '';
   private block = 100;
   private readonly contours = new Map<string, { from: number; to: number }>();
+  /** How far the program itself has moved the zero, mm. */
+  private local = 0;
+  private readonly times: Time[] = [];
+  private now: { repeat: string; number: number } | null = null;
+  /** Block number that every time of a repeat but the first begins its contours with. */
+  private readonly firstBlock = new Map<string, number>();
 
   constructor(
     private readonly channel: string,
     private readonly dialect: Dialect,
     private readonly head: PostHead,
     private readonly channels: readonly string[],
+    /** Repeats become sub-programs where they may. */
+    private readonly subPrograms: boolean,
   ) {}
 
-  write(asPlanned: readonly MotionEvent[]): ChannelText {
-    const events = asPlanned.map((e) => (this.head.turned(e.op) ? facingSub(e) : e));
+  /** Null where a sub-program would say another thing than one of its times. */
+  write(asPlanned: readonly MotionEvent[]): ChannelText | null {
+    const events = fromOwnZeros(asPlanned).map((e) => (this.head.turned(e.op) ? facingSub(e) : e));
     this.line('%');
     this.line(`O${String(this.head.programNumber).padStart(4, '0')}`);
     for (const c of this.head.comments) this.comment(c);
@@ -67,7 +82,10 @@ class Writer {
       const e = events[index];
       if (e.op !== this.op) {
         operations++;
+        this.endTime(e.op);
         this.op = e.op;
+        this.localZero(events, index);
+        this.beginTime(e.op);
         this.line('');
         this.lines.push({
           text: `N${operations} (${safeComment(this.head.operationComment(e.op), this.dialect.commentLength)})`,
@@ -84,12 +102,46 @@ class Writer {
       this.current = { op: e.op, event: index };
       index = this.event(events, index);
     }
+    this.endTime(null);
     this.op = null;
+    if (this.local !== 0) this.line('G52 Z0.');
     this.line('');
     this.line(`${this.dialect.coolantOff} ${this.dialect.spindleStop}`);
     this.line(this.dialect.programEnd);
     this.line('%');
-    return { channel: this.channel, lines: this.lines, problems: this.problems };
+    const lines = this.subPrograms ? withSubPrograms(this.lines, this.times) : this.lines;
+    return lines && { channel: this.channel, lines, problems: this.problems };
+  }
+
+  /** The program moves the zero itself, alone in a block, before the operations that count from there. */
+  private localZero(events: readonly MotionEvent[], from: number): void {
+    const zero = zeroOf(events, from);
+    const wanted = zero?.local ? (zero.shift ?? 0) * (this.head.turned(zero.op) ? -1 : 1) : 0;
+    if (wanted === this.local) return;
+    this.local = wanted;
+    this.line(`G52 Z${this.number(this.rounded(wanted))}`);
+  }
+
+  private beginTime(op: string): void {
+    const sub = this.subPrograms ? this.head.subProgram(op) : null;
+    if (!sub || this.now) return;
+    // from the second on every time names its contours by the same block numbers; the first may be cut from other stock
+    if (this.times.some((t) => t.repeat === sub.repeat)) {
+      const block = this.firstBlock.get(sub.repeat);
+      if (block === undefined) this.firstBlock.set(sub.repeat, this.block);
+      else this.block = block;
+    }
+    this.now = sub;
+    this.times.push({ repeat: sub.repeat, from: this.lines.length, to: this.lines.length });
+  }
+
+  /** A time ends where the next operation belongs to another one. */
+  private endTime(next: string | null): void {
+    if (!this.now) return;
+    const sub = next === null ? null : this.head.subProgram(next);
+    if (sub && sub.repeat === this.now.repeat && sub.number === this.now.number) return;
+    this.times[this.times.length - 1].to = this.lines.length;
+    this.now = null;
   }
 
   private line(text: string, event: number | null = null): void {
@@ -405,7 +457,7 @@ class Writer {
       if (i === 0) {
         const place = this.place(b);
         this.line(this.join(this.mode('G1'), side === 'left' ? 'G41' : 'G42', place, this.feedWord(feed)), event);
-      } else this.contourBlock(b, feed, event);
+      } else this.contourBlock(b, b.feed ?? feed, event);
     });
     // the block that leaves the contour cancels the compensation
     let next = end + 1;
@@ -437,19 +489,12 @@ class Writer {
   private cycle(events: readonly MotionEvent[], index: number, cycle: CycleSpec): number {
     let end = index + 1;
     while (end < events.length && events[end].kind !== 'cycle-end') end++;
+    if (cycle.kind === 'thread-passes' && this.dialect.cycles.threading !== null) {
+      this.threadPasses(cycle, index);
+      return end + 1;
+    }
     if (cycle.kind === 'peck' && this.dialect.cycles.peck) {
-      this.line(
-        this.join(
-          `G83 Z${this.number(cycle.depth)} R0.`,
-          `Q${Math.round(cycle.peck * 1000)}`,
-          cycle.dwell > 0 ? `P${Math.round(cycle.dwell * 1000)}` : '',
-          this.cycleFeed(cycle.feed),
-        ),
-        index,
-      );
-      this.line('G80', end);
-      this.motion = '';
-      this.feed = '';
+      this.pecks(cycle, index, end);
       return end + 1;
     }
     if (cycle.kind === 'tap') {
@@ -462,7 +507,7 @@ class Writer {
       this.threadCycle(cycle, index);
       return end + 1;
     }
-    if (cycle.kind === 'rough-along-z' && this.dialect.cycles.roughing !== 'none') {
+    if ((cycle.kind === 'rough-levels' || cycle.kind === 'rough-pattern') && this.dialect.cycles.roughing !== 'none') {
       this.roughingCycle(events, index, end, cycle);
       return end + 1;
     }
@@ -478,6 +523,44 @@ class Writer {
       }
     }
     return index + 1;
+  }
+
+  /** G83 comes out of the hole after each peck, G74 only a little back. */
+  private pecks(c: Extract<CycleSpec, { kind: 'peck' }>, index: number, end: number): void {
+    if (c.back === null) {
+      this.line(
+        this.join(
+          `G83 Z${this.number(c.depth)} R0.`,
+          `Q${Math.round(c.peck * 1000)}`,
+          c.dwell > 0 ? `P${Math.round(c.dwell * 1000)}` : '',
+          this.cycleFeed(c.feed),
+        ),
+        index,
+      );
+      this.line('G80', end);
+    } else {
+      const one = this.dialect.cycles.roughing === 'one-block';
+      if (one && c.back !== this.dialect.cycles.retract)
+        this.refuse(`a return of ${c.back} mm after a peck, for which the control has ${this.dialect.cycles.retract}`);
+      if (!one) this.line(`G74 R${this.number(c.back)}`, index);
+      const peck = one ? `K${this.number(c.peck)}` : `Q${Math.round(c.peck * 1000)}`;
+      this.line(this.join(`G74 Z${this.number(c.depth)} ${peck}`, this.cycleFeed(c.feed)), index);
+    }
+    this.motion = '';
+    this.feed = '';
+  }
+
+  /** G92: one pass a block, X alone from the second on. */
+  private threadPasses(c: Extract<CycleSpec, { kind: 'thread-passes' }>, index: number): void {
+    const slope = Math.abs(c.taper) > 1e-9 ? `R${this.number(this.rounded(-c.taper))}` : '';
+    c.passes.forEach((radius, i) => {
+      const x = `X${this.number(this.rounded(radius * 2))}`;
+      if (i > 0) this.line(x, index);
+      else this.line(this.join('G92', x, `Z${this.number(this.rounded(c.endZ))}`, slope, this.leadWord(c.lead)), index);
+    });
+    this.at = { ...this.at, X: this.rounded(c.start.X * 2), Z: this.rounded(c.start.Z) };
+    this.motion = '';
+    this.feed = '';
   }
 
   /** G76 counts heights in whole µm where its head has two blocks, in mm where it has one. */
@@ -514,11 +597,30 @@ class Writer {
     this.feed = '';
   }
 
+  /** Code of a roughing cycle, what its first block says, and what it says in the one block of controls that have no other. */
+  private roughingHead(
+    c: Extract<CycleSpec, { kind: 'rough-levels' | 'rough-pattern' }>,
+    oneBlock: boolean,
+  ): { code: string; head: string; own: string } {
+    if (c.kind === 'rough-pattern') {
+      const [x, z] = [this.number(c.awayX), this.number(c.awayZ)];
+      return { code: 'G73', head: `U${x} W${z} R${c.passes}`, own: oneBlock ? `I${x} K${z} D${c.passes}` : '' };
+    }
+    if (oneBlock && c.retract !== this.dialect.cycles.retract)
+      this.refuse(`a retract of ${c.retract} mm in roughing, for which the control has ${this.dialect.cycles.retract}`);
+    const depth = this.number(c.depth);
+    return {
+      code: c.along === 'z' ? 'G71' : 'G72',
+      head: `${c.along === 'z' ? 'U' : 'W'}${depth} R${this.number(c.retract)}`,
+      own: oneBlock ? `D${depth}` : '',
+    };
+  }
+
   private roughingCycle(
     events: readonly MotionEvent[],
     index: number,
     end: number,
-    cycle: Extract<CycleSpec, { kind: 'rough-along-z' }>,
+    cycle: Extract<CycleSpec, { kind: 'rough-levels' | 'rough-pattern' }>,
   ): void {
     const key = contourText(cycle.contour);
     const finish = events
@@ -530,29 +632,31 @@ class Writer {
     this.block = to + 1;
     this.contours.set(key, { from, to });
     const oneBlock = this.dialect.cycles.roughing === 'one-block';
-    if (oneBlock && cycle.retract !== this.dialect.cycles.retract)
-      this.refuse(
-        `a retract of ${cycle.retract} mm in roughing, for which the control has ${this.dialect.cycles.retract}`,
-      );
-    if (!oneBlock) this.line(`G71 U${this.number(cycle.depth)} R${this.number(cycle.retract)}`, index);
+    const { code, head, own } = this.roughingHead(cycle, oneBlock);
+    if (!oneBlock) this.line(`${code} ${head}`, index);
     this.line(
       this.join(
-        `G71 P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)}`,
-        oneBlock ? `D${this.number(cycle.depth)}` : '',
+        `${code} P${from} Q${to} U${this.number(cycle.allowanceX * 2)} W${this.number(cycle.allowanceZ)}`,
+        own,
         this.cycleFeed(cycle.feed),
       ),
       index,
     );
     const first = cycle.contour[0];
+    const acrossX = cycle.kind === 'rough-pattern' || cycle.along === 'z';
     this.line(
       this.join(
         `N${from} G0`,
         side === 'left' ? 'G41' : side === 'right' ? 'G42' : '',
-        `X${this.number(this.rounded(first.X * 2))}`,
+        acrossX ? `X${this.number(this.rounded(first.X * 2))}` : `Z${this.number(this.rounded(first.Z))}`,
       ),
       index,
     );
-    this.at = { ...this.at, X: this.rounded(first.X * 2), Z: this.rounded(cycle.start.Z) };
+    this.at = {
+      ...this.at,
+      X: this.rounded((acrossX ? first.X : cycle.start.X) * 2),
+      Z: this.rounded(acrossX ? cycle.start.Z : first.Z),
+    };
     this.motion = 'G0';
     for (const [i, b] of cycle.contour.slice(1).entries()) this.contourBlock(b, null, index, `N${from + 1 + i}`);
     if (side) this.line('G40');
@@ -561,35 +665,6 @@ class Writer {
     this.feed = '';
   }
 }
-
-/** A place as the machine has it where the part's Z runs the other way. */
-const turnedPlace = <P extends { readonly Z?: number }>(p: P): P => (p.Z === undefined ? p : { ...p, Z: -p.Z });
-
-const turnedBlock = (b: ContourBlock): ContourBlock =>
-  b.kind === 'line' ? turnedPlace(b) : { ...turnedPlace(b), centreZ: -b.centreZ, clockwise: !b.clockwise };
-
-/**
- * An event at a spindle that faces the main one, as the machine's axes have it: its Z runs the other way. Cycles count on
- * the main spindle's way: there their moves are written.
- */
-const facingSub = (e: MotionEvent): MotionEvent => {
-  switch (e.kind) {
-    case 'rapid':
-    case 'feed':
-    case 'thread':
-      return { ...e, to: turnedPlace(e.to) };
-    case 'arc':
-      return { ...e, to: turnedPlace(e.to), centre: turnedPlace(e.centre), clockwise: !e.clockwise };
-    case 'compensation':
-      return e.side === 'off'
-        ? e
-        : { ...e, side: e.side === 'left' ? 'right' : 'left', contour: e.contour.map(turnedBlock) };
-    case 'cycle':
-      return { op: e.op, purpose: e.purpose, kind: 'cycle-end' };
-    default:
-      return e;
-  }
-};
 
 const contourText = (c: readonly ContourBlock[]): string =>
   JSON.stringify(c.map((b) => Object.values(b).map((v) => (typeof v === 'number' ? Number(v.toFixed(4)) : v))));

@@ -12,7 +12,7 @@ import {
   upperEnvelope,
   VOID,
 } from '../../geometry';
-import { deepestPositions } from '../../tooling';
+import { deepestPositions, toolFacts } from '../../tooling';
 import { typed } from '../../units';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { OUTER } from '../frame';
@@ -34,6 +34,10 @@ const CutoffSchema = z.object({
     leave: typed().default(0),
     /** How far the corner goes past centre, or past the wall of a bore, mm in radius. */
     pastCentre: typed().default(0.3),
+    /** The part falls into the catcher, which comes out before the part is off and goes in after. */
+    catcher: z.boolean().default(false),
+    /** Seconds to wait for the catcher, out and in. */
+    catcherTime: typed().default(1),
   }),
 });
 type CutoffOperation = z.infer<typeof CutoffSchema>;
@@ -61,6 +65,21 @@ const fields: Field[] = [
     input: { kind: 'number', unit: '%', step: 5 },
   },
   {
+    key: 'params.catcher',
+    label: 'Part catcher',
+    group: 'Edge',
+    help: 'The catcher comes out before the blade reaches the centre, and goes in with the part.',
+    input: { kind: 'toggle' },
+  },
+  {
+    key: 'params.catcherTime',
+    label: 'Wait for it',
+    group: 'Edge',
+    help: 'Seconds that the catcher takes to come out, and to go in.',
+    input: { kind: 'number', unit: 's', step: 0.5 },
+    showWhen: { key: 'params.catcher', is: true },
+  },
+  {
     key: 'params.leave',
     label: 'Leave on the back',
     group: 'Depth',
@@ -76,6 +95,9 @@ const fields: Field[] = [
   },
 ];
 
+/** Feed of a blade at the most, as a share of its width: more breaks it, or bends it off its plane. */
+export const BLADE_FEED = 0.08;
+
 const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const tool = seen.tool;
   if (tool.kind !== 'cutoff') throw new Error('invariant: a cutoff has a blade');
@@ -87,7 +109,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const bar = seen.place.stockDiameter / 2;
   // left corner centre when the right corner runs along the back face
   const u = back - (blade.width - rho);
-  const leftFlank = u - rho - Math.max(0, (tool.holder.side - blade.width) * 0.15);
+  const leftFlank = u - rho - (toolFacts(tool).blade?.beside ?? 0);
   const missing = seen.place.jawFront + safe - leftFlank;
   if (missing > 1e-6) {
     const needed = seen.place.stickOut + missing;
@@ -136,6 +158,21 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
         },
       ),
     );
+  if (op.params.catcher && !seen.place.catcher)
+    findings.push(
+      note('blocking', 'no-catcher', op.id, {}, null, {
+        remedy: { label: 'Without the catcher', set: { [`/operations/${op.id}/params/catcher`]: false } },
+      }),
+    );
+  const most = blade.width * BLADE_FEED;
+  if (op.cutting.feed > most + 1e-9) {
+    const feed = Math.floor(most * 100) / 100;
+    findings.push(
+      note('attention', 'cutoff-feed', op.id, { feed: op.cutting.feed, most, width: blade.width }, null, {
+        remedy: { label: `Feed ${feed} mm/rev`, set: { [`/operations/${op.id}/cutting/feed`]: feed } },
+      }),
+    );
+  }
   const slowAt = wall > 1e-3 ? wall + 2 : op.params.slowFrom / 2;
 
   const insert = seen.section.cutting;
@@ -158,10 +195,19 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const slow = perRev(op.cutting.feed * (1 - op.params.slowBy / 100));
   // with the other spindle's jaws in front the way leads over them: along first, then down
   const over = seen.fixtures !== null && seen.fixtures.right > seen.contour.front;
-  const high = Math.max(clear, seen.place.toolChange.diameter / 2 - seen.section.tip.y);
-  if (over) list.rapid('approach', point(u, high));
+  const overAll = Math.max(clear, seen.place.toolChange.diameter / 2 - seen.section.tip.y);
+  if (over) list.rapid('approach', point(u, overAll));
   list.rapid('approach', point(u, clear));
   let from: Point = point(u, clear);
+  const { catcher } = seen.place;
+  let caught: 'in' | 'out' = 'in';
+  /** The catcher swings, and the slides wait for it. */
+  const swing = (action: 'out' | 'in'): void => {
+    if (!op.params.catcher || !catcher || caught === action) return;
+    caught = action;
+    list.add('setup', { kind: 'device', device: catcher, action });
+    if (op.params.catcherTime > 0) list.add('setup', { kind: 'dwell', seconds: op.params.catcherTime });
+  };
   const plunge = (to: number): void => {
     const stop = Math.max(to, Math.min(slowAt + rho, from.y));
     if (from.y - stop > 1e-9) {
@@ -169,6 +215,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
       from = point(u, stop);
     }
     if (from.y - to > 1e-9) {
+      if (to === bottom) swing('out');
       list.feed('cut', [line(from, point(u, to))], slow);
       from = point(u, to);
     }
@@ -183,7 +230,10 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     plunge(Math.max(bottom, depthOfEdge - 0.5));
     list.rapid('link', point(u, clear));
     const begin = edge[0].from;
-    const above = point(begin.x, begin.y + safe * 0.8);
+    // where more metal stands than the rim, the blade is fed down through it
+    const beside = seen.metal.top(begin.x - rho, begin.x - rho + blade.width);
+    const high = beside === VOID || beside <= begin.y - rho + 1e-6 ? begin.y + safe * 0.8 : beside + rho + safe * 0.9;
+    const above = point(begin.x, Math.min(clear, high));
     list.rapid('link', point(above.x, clear));
     list.rapid('approach', above);
     list.feed('lead-in', [line(above, begin)], feed);
@@ -193,7 +243,8 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     from = point(u, from.y);
   }
   plunge(bottom);
-  list.rapid('retract', point(u, over ? high : clear));
+  swing('in');
+  list.rapid('retract', point(u, over ? overAll : clear));
   closeOperation(list, seen);
   return { events: list.events, findings, depth: blade.width, contourKey: null };
 };
@@ -237,6 +288,7 @@ export const cutoff = defineKind({
     need(op.params.slowBy >= 0 && op.params.slowBy < 100, 'Reduce feed by', op.params.slowBy, '0 to below 100 %');
     need(op.params.pastCentre >= 0 && op.params.pastCentre <= 5, 'Past centre', op.params.pastCentre, '0 to 5 mm');
     need(op.params.leave >= 0 && op.params.leave <= 20, 'Leave on the back', op.params.leave, '0 to 20 mm');
+    need(op.params.catcherTime >= 0 && op.params.catcherTime <= 60, 'Wait for it', op.params.catcherTime, '0 to 60 s');
     need(op.params.slowFrom >= 0, 'Slow from ⌀', op.params.slowFrom, '0 or more');
   },
   frame: () => OUTER,

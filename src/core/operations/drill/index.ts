@@ -6,6 +6,7 @@ import { deepestPositions, drillPointLength, type Tool, toolSection } from '../.
 import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
+import { choiceField } from '../fields';
 import { curveThrough, FACE, rightward, shapeThrough } from '../frame';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
@@ -23,6 +24,12 @@ const DrillSchema = z.object({
     breakThrough: typed().default(1),
     /** Depth of one peck; 0 = in one go. */
     peck: typed().default(0),
+    /** After a peck: out of the hole, to clear chips, or back a little, to break them. */
+    chips: z.enum(['clear', 'break']).default('clear'),
+    /** How far it comes back to break chips, mm. */
+    back: typed().default(0.5),
+    /** Share of a peck that the next one keeps, %: deep holes want shorter and shorter ones. */
+    keep: typed().default(100),
     dwell: typed().default(0),
     output: z.enum(['moves', 'cycle']).default('cycle'),
   }),
@@ -64,6 +71,30 @@ const fields: Field[] = [
     help: 'Depth after which the drill comes out to clear chips. 0 drills in one go.',
     input: { kind: 'length' },
   },
+  {
+    ...choiceField(
+      'params.chips',
+      'After a peck',
+      'Cut',
+      'Out of the hole clears the chips and lets coolant in; back a little only breaks them, and is quicker.',
+      { clear: 'out of the hole', break: 'back a little' },
+    ),
+  },
+  {
+    key: 'params.back',
+    label: 'Back by',
+    group: 'Cut',
+    help: 'How far the drill comes back to break the chip.',
+    input: { kind: 'length' },
+    showWhen: { key: 'params.chips', is: 'break' },
+  },
+  {
+    key: 'params.keep',
+    label: 'Each next peck',
+    group: 'Cut',
+    help: 'Share of the peck before it. 100 keeps them alike; a deep hole wants 80 to 90. None becomes shorter than a third of the first.',
+    input: { kind: 'number', unit: '%', step: 5 },
+  },
   dwellField('Seconds to stay at the bottom.'),
   {
     key: 'params.output',
@@ -73,7 +104,7 @@ const fields: Field[] = [
     input: {
       kind: 'choice',
       options: [
-        { value: 'cycle', label: 'cycle G83' },
+        { value: 'cycle', label: 'cycle G83, G74' },
         { value: 'moves', label: 'moves' },
       ],
     },
@@ -111,6 +142,16 @@ const blindDepth = (part: Part, tool: Tool): number | null => {
 const DEEP = 3;
 /** More pecks than this are a mistake in a number. */
 const MOST_PECKS = 2000;
+
+/** Why the control's cycles do not peck like this; null where they do. */
+const noPeckCycle = ({ params }: DrillOperation, seen: Seen): string | null => {
+  if (params.keep !== 100) return 'its pecks are all alike';
+  const { cycleRetract } = seen.place;
+  if (params.chips !== 'break') return null;
+  if (cycleRetract !== null && Math.abs(cycleRetract - params.back) > 1e-9)
+    return `it comes back by ${cycleRetract} mm, a setting of the control`;
+  return params.dwell > 0 ? 'it does not stay at the bottom' : null;
+};
 
 const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   if (seen.tool.kind !== 'drill') throw new Error('invariant: a drilling operation has a drill');
@@ -175,13 +216,17 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   const list = new EventList(op.id, seen.section.tip);
   const feed = perRev(op.cutting.feed);
   const peck = op.params.peck;
-  const asCycle = op.params.output === 'cycle' && peck > 0;
+  const { chips, keep, back: comesBack } = op.params;
+  const why = peck > 0 && op.params.output === 'cycle' ? noPeckCycle(op, seen) : null;
+  if (why) findings.push(note('info', 'cycle-not-possible', op.id, { reason: why }));
+  const asCycle = op.params.output === 'cycle' && peck > 0 && why === null;
   workOnAxis(list, seen, op.cutting, clearance, () => {
     if (asCycle)
       list.add('cut', {
         kind: 'cycle',
         cycle: {
           kind: 'peck',
+          back: chips === 'break' ? comesBack : null,
           start: clearance,
           clearance: PECK_CLEARANCE,
           depth: bottom,
@@ -191,13 +236,16 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
         },
       });
     let z = clearance;
+    let length = peck;
     while (z > bottom + 1e-9) {
-      const next = peck > 0 ? Math.max(bottom, z - peck) : bottom;
-      if (z < clearance) list.rapid('link', point(z + PECK_CLEARANCE, 0));
+      const next = peck > 0 ? Math.max(bottom, z - length) : bottom;
+      length = Math.max(peck / 3, (length * keep) / 100);
+      if (z < clearance) list.rapid('link', point(z + (chips === 'break' ? comesBack : PECK_CLEARANCE), 0));
       const from = list.place ?? point(clearance, 0);
       list.feed('cut', [line(from, point(next, 0))], feed);
       if (next === bottom && op.params.dwell > 0) list.add('cut', { kind: 'dwell', seconds: op.params.dwell });
-      list.rapid(next === bottom ? 'retract' : 'link', point(clearance, 0));
+      if (next === bottom) list.rapid('retract', point(clearance, 0));
+      else if (chips === 'clear') list.rapid('link', point(clearance, 0));
       z = next;
     }
     if (asCycle) list.add('cut', { kind: 'cycle-end' });
@@ -236,6 +284,13 @@ export const drill = defineKind({
   validate: (op, need) => {
     need(op.params.depth === null || op.params.depth > 0, 'Depth', op.params.depth ?? 0, 'above 0');
     need(op.params.peck === 0 || op.params.peck >= 0.05, 'Peck', op.params.peck, '0, or at least 0.05 mm');
+    need(
+      op.params.chips === 'clear' || (op.params.back >= 0.05 && op.params.back <= 20),
+      'Back by',
+      op.params.back,
+      '0.05 to 20 mm',
+    );
+    need(op.params.keep >= 50 && op.params.keep <= 100, 'Each next peck', op.params.keep, '50 to 100 %');
     needDwell(need, op.params.dwell);
     need(op.params.breakThrough >= 0, 'Break-through', op.params.breakThrough, '0 or more');
   },

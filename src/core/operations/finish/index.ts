@@ -1,14 +1,28 @@
 import { z } from 'zod';
+import { feedForRoughness } from '../../cutting';
 import { type Finding, note } from '../../findings';
-import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
+import {
+  arcRadius,
+  ChainDistance,
+  type Curve,
+  contourOfCentrePath,
+  distanceToCurve,
+  flattenChain,
+  offsetChain,
+  type Point,
+  point,
+  pointAt,
+} from '../../geometry';
 import { typed } from '../../units';
-import { type Cut, clearByPasses } from '../clearing';
+import { type Cut, clearByPasses, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import { INNER, OUTER, OUTER_BACK } from '../frame';
+import { choiceField } from '../fields';
+import { curveThrough, INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import {
   clearingOf,
+  isLimited,
   nothingCut,
   outputField,
   passesOf,
@@ -18,7 +32,7 @@ import {
   spanEndFields,
   undercutsField,
 } from '../side';
-import { tourCuts } from '../turning';
+import { tourCuts, type View } from '../turning';
 import { type Field, operationBase, type Planned, type Seen } from '../types';
 
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
@@ -29,6 +43,16 @@ const params = z.object({
   undercuts: sideParams.undercuts.default('enter'),
   /** Who shifts the nose: the path is computed for it, or the control does it by G41/G42. */
   compensation: z.enum(['computed', 'control']).default('computed'),
+  /** Passes that take the allowance off, each `passDepth` nearer; the last one makes the contour. */
+  passes: typed().default(1),
+  /** mm between two passes. */
+  passDepth: typed().default(0.2),
+  /** One feed, or on elements with a roughness the feed that leaves it. */
+  feeds: z.enum(['one', 'roughness']).default('one'),
+  /** How the tool comes to the contour. */
+  lead: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
+  /** Length of the way in, mm; null = the safe distance. */
+  leadLength: typed().nullable().default(null),
   /** Passes again over the finished contour: what has sprung away comes off. */
   springPasses: typed().default(0),
 });
@@ -54,6 +78,48 @@ const fields: Field[] = [
     },
   },
   {
+    key: 'params.passes',
+    label: 'Passes',
+    group: 'Cut',
+    help: 'How many passes take off what roughing has left; the last one makes the contour.',
+    input: { kind: 'number', unit: '', step: 1 },
+  },
+  {
+    key: 'params.passDepth',
+    label: 'Between passes',
+    group: 'Cut',
+    help: 'How much nearer each pass comes, per side.',
+    input: { kind: 'length', per: 'side' },
+    showWhen: { key: 'params.passes', isNot: 1 },
+  },
+  choiceField(
+    'params.feeds',
+    'Feeds',
+    'Cut',
+    'One feed for all, or on elements with a roughness the feed at which the nose leaves just that, if it is less.',
+    { one: 'one for all', roughness: 'by roughness' },
+  ),
+  choiceField(
+    'params.lead',
+    'Way in',
+    'Span ends',
+    'How the tool comes to the contour; where the way is not free it takes another.',
+    {
+      'as-fits': 'as it fits',
+      tangent: 'tangent',
+      square: 'square',
+      arc: 'in an arc',
+    },
+  ),
+  {
+    key: 'params.leadLength',
+    label: 'Length of way in',
+    group: 'Span ends',
+    help: 'Length of a straight way in, or radius of an arc. Empty: the safe distance.',
+    input: { kind: 'length', optional: 'safe distance' },
+    showWhen: { key: 'params.lead', isNot: 'as-fits' },
+  },
+  {
     key: 'params.springPasses',
     label: 'Spring passes',
     group: 'Cut',
@@ -76,12 +142,17 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
   const control = op.params.compensation === 'control';
-  const cleared = clearByPasses(
-    clearingOf(setting, seen, passesOf(setting, seen, null, 1), control ? view.noseRadius * 1.2 : 0),
-  );
+  const before = Array.from({ length: op.params.passes - 1 }, (_, k): Pass => {
+    return { graph: setting.floorAbove((op.params.passes - 1 - k) * op.params.passDepth), level: null };
+  });
+  const cleared = clearByPasses({
+    ...clearingOf(setting, seen, [...before, ...passesOf(setting, seen, null, 1)], control ? view.noseRadius * 1.2 : 0),
+    lead: { style: op.params.lead, length: op.params.leadLength },
+  });
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
+  const feedOn = op.params.feeds === 'roughness' ? feedsByRoughness(op.cutting.feed, seen, view) : null;
   // the tool stands on the right of travel in the frame; a mirrored frame turns that over
   const left = frame.mirrors;
   tourCuts(
@@ -92,6 +163,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       clearLevel,
       gate: setting.gate,
       feed: () => perRev(op.cutting.feed),
+      ...(feedOn ? { feedsOf: (pieces) => feedsAlong(pieces, feedOn, view.noseRadius).map(perRev) } : {}),
     },
     control
       ? (cut, write) => {
@@ -106,7 +178,11 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
             write();
             return;
           }
-          const blocks = blocksOf(backThrough(frame, made.contour));
+          const blocks = feedOn
+            ? made.contour.flatMap((c) =>
+                blocksOf(backThrough(frame, [c])).map((b) => ({ ...b, feed: feedOn(pointAt(c, 0.5)) })),
+              )
+            : blocksOf(backThrough(frame, made.contour));
           const begin = frame.map(made.contour[0].from);
           const { noseRadius } = view;
           const { tipNumber } = seen.section;
@@ -128,6 +204,35 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   if (depth > DEEPEST_FINISH)
     findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
   return { events: list.events, findings, depth, contourKey: null };
+};
+
+/** The feed near a place: on an element with a roughness the one that leaves it, at most the operation's. */
+const feedsByRoughness = (feed: number, seen: Seen, view: View): ((p: Point) => number) => {
+  const nose = view.noseRadius;
+  const elements = (seen.contour.span ?? []).map((e) => {
+    const ra = seen.asked[e.id];
+    const most = ra === undefined || nose <= 0 ? feed : Math.min(feed, feedForRoughness(ra, nose));
+    return { curve: curveThrough(view.frame, e.curve), feed: Math.max(0.01, Math.floor(most * 1000) / 1000) };
+  });
+  return (p) => {
+    let [best, found] = [Number.POSITIVE_INFINITY, feed];
+    for (const e of elements) {
+      const d = distanceToCurve(e.curve, p);
+      if (d < best - 1e-9) [best, found] = [d, e.feed];
+    }
+    return found;
+  };
+};
+
+/** Feeds along a path of nose centres; a roll round a corner runs with the feed of what follows it. */
+const feedsAlong = (pieces: readonly Curve[], feedOn: (p: Point) => number, noseRadius: number): number[] => {
+  const feeds: number[] = [];
+  for (let i = pieces.length - 1; i >= 0; i--) {
+    const c = pieces[i];
+    const roll = c.kind === 'arc' && Math.abs(arcRadius(c) - noseRadius) < 1e-6 && i < pieces.length - 1;
+    feeds[i] = roll ? feeds[i + 1] : feedOn(pointAt(c, 0.5));
+  }
+  return feeds;
 };
 
 /** The cuts, and again as many times: each time from over the clear level. */
@@ -171,8 +276,10 @@ const compensable = (
 
 const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
-  if (op.params.frontLimit !== null || op.params.backLimit !== null) return { reason: 'limits are set' };
-  if (op.params.springPasses > 0) return { reason: 'the cycle runs the contour once' };
+  if (isLimited(op.params)) return { reason: 'limits are set' };
+  if (op.params.springPasses > 0 || op.params.passes > 1) return { reason: 'the cycle runs the contour once' };
+  if (op.params.feeds === 'roughness' && Object.keys(seen.asked).length > 0)
+    return { reason: 'its feed changes along the contour' };
   const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
@@ -221,14 +328,25 @@ const common = {
   target: 'span',
   covers: 'finish',
   deep: false,
+  meetsRoughness: (op: FinishOperation) => op.params.feeds === 'roughness',
   starting: () => ({}),
-  validate: ({ params }: FinishOperation, need: Need) =>
+  validate: ({ params }: FinishOperation, need: Need) => {
+    const whole = (v: number, least: number, most: number): boolean => Number.isInteger(v) && v >= least && v <= most;
+    need(whole(params.springPasses, 0, 5), 'Spring passes', params.springPasses, 'a whole number, 0 to 5');
+    need(whole(params.passes, 1, 10), 'Passes', params.passes, 'a whole number, 1 to 10');
     need(
-      Number.isInteger(params.springPasses) && params.springPasses >= 0 && params.springPasses <= 5,
-      'Spring passes',
-      params.springPasses,
-      'a whole number, 0 to 5',
-    ),
+      params.passes === 1 || (params.passDepth >= 0.01 && params.passDepth <= 5),
+      'Between passes',
+      params.passDepth,
+      '0.01 to 5 mm',
+    );
+    need(
+      params.leadLength === null || (params.leadLength >= 0.05 && params.leadLength <= 50),
+      'Length of way in',
+      params.leadLength ?? 0,
+      '0.05 to 50 mm',
+    );
+  },
   plan: planFinish,
 } as const;
 

@@ -186,6 +186,21 @@ describe('a picked element of a groove', () => {
   });
 });
 
+describe('a blade and a groove of nearly its width', () => {
+  it.each([3.99, 3.995, 3.998])('does not cut into the walls of one %d wide with a blade of 4', (width) => {
+    const found = serious(outside({ width, depth: 0.5 }, shopTool('groove-4')));
+    expect(found).toEqual(['blocking groove-narrow']);
+  });
+  it('rests on leaning walls whose mouth is as wide as it, and does not cut into them', () => {
+    const found = serious(outside({ width: 4, depth: 0.5, lean: 20 }, shopTool('groove-4'), { allowance: 0 }));
+    expect(found.filter((f) => f.includes('gouge'))).toEqual([]);
+  });
+  it('fills one of its own width', () => {
+    const found = serious(outside({ width: 4, depth: 0.5 }, shopTool('groove-4')));
+    expect(found.filter((f) => f.startsWith('blocking'))).toEqual([]);
+  });
+});
+
 describe('random grooves', () => {
   it('outside, inside and in faces never gouge, leave walls without a step, and are read back as planned', () => {
     const number = (min: number, max: number) =>

@@ -6,6 +6,7 @@ import {
   joinGraph,
   point,
   type RoundedPolygon,
+  TOLERANCE,
   translateCurve,
   upperEnvelope,
 } from '../../geometry';
@@ -55,7 +56,8 @@ export const grooveRoom = (
   const rho = blade.cornerRadius;
   const from = range.minU + rho;
   const to = range.maxU - (blade.width - rho);
-  if (to < from - FIT) return null;
+  // a blade that is wider than the groove would cut into its walls
+  if (to < from - TOLERANCE.gouge) return null;
   const ground = groundOf(seen, view.frame, 0);
   const [left, right] = [from - blade.width - 5, to + blade.width + 5];
   const holder = view.holder.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.05 }));
@@ -64,8 +66,10 @@ export const grooveRoom = (
   const grown = [...view.cutting, ...view.holder].map(
     (s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.5 }),
   );
-  // a blade as wide as the groove fits in: its sides are taken a hair nearer, its front stays where it is
-  const fills = to - from < FIT;
+  // a blade as wide as the groove fits in where its walls stand upright: its sides are taken a hair nearer, its front stays where it is
+  const middle = (range.minV + range.maxV) / 2;
+  const upright = [range.minU + FIT, range.maxU - FIT].every((u) => (heightAt(ground, u) ?? middle) < middle);
+  const fills = to - from < FIT && upright;
   const blades = fills
     ? view.cutting.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius - HAIR }))
     : view.cutting;

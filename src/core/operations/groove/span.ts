@@ -40,9 +40,12 @@ export const grooveOf = (
   const inside = list.slice(a, b + 1);
   const low = Math.min(...inside.flatMap((e) => [height(e.curve.from), height(e.curve.to)]));
   const ends = [height(list[a].curve.from), height(list[b].curve.to)];
-  if (ends.some((v) => v < low + LEAST_WALL)) return null;
+  const walls = ends.map((v) => v >= low + LEAST_WALL);
+  // a recess behind a wall in front that lacks its rear wall is closed where the span ends: no tool comes there from the front
+  const open = walls[0] && !walls[1] && inside.length > 1;
+  if (!open && !(walls[0] && walls[1])) return null;
   // nothing between the walls stands as high as they do: else it is more than one groove, or none
   const middle = inside.slice(1, -1).flatMap((e) => [height(e.curve.from), height(e.curve.to)]);
-  if (middle.some((v) => v > Math.min(...ends) + 1e-6)) return null;
+  if (middle.some((v) => v > (open ? ends[0] : Math.min(...ends)) + 1e-6)) return null;
   return { from: list[a].id, to: list[b].id };
 };

@@ -16,7 +16,7 @@ import {
 import type { CycleSpec } from '../../motion';
 import { toolFacts } from '../../tooling';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import type { SideSetting } from '../side';
+import { isLimited, type SideSetting } from '../side';
 import { groundOf } from '../turning';
 import type { Planned, Seen } from '../types';
 import type { RoughOperation } from './index';
@@ -35,10 +35,14 @@ export const steadyContour = (
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
   if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
-  const ground = clipGraph(groundOf(seen, s.frame, s.behind + 5), s.range.minU - s.behind, startU);
+  // room behind the part lies along the feed, or below it where the passes run across
+  const across = s.frame.name === 'face';
+  const behind = across ? 0 : s.behind;
+  const bottom = s.range.minV - (across ? s.behind : 0);
+  const ground = clipGraph(groundOf(seen, s.frame, across ? 0 : behind + 5), s.range.minU - behind, startU);
   const chain = reverseChain(mergeLines(ground));
   if (chain.length === 0) return { reason: 'it is empty', at: null };
-  const low = point(startU, s.range.minV);
+  const low = point(startU, bottom);
   const first = chain[0].from;
   const full: Curve[] = [];
   if (first.x < startU - 1e-9) {
@@ -46,13 +50,16 @@ export const steadyContour = (
     if (first.y > low.y + 1e-9) full.push(line(point(first.x, low.y), first));
   }
   for (const c of chain) {
-    if (c.to.y < s.range.minV - 1e-9) return { reason: 'it goes below the span', at: c.to };
+    if (c.to.y < bottom - 1e-9) return { reason: 'it goes below the span', at: c.to };
     const turns = turningParameters(c, 'y').length > 0 || turningParameters(c, 'x').length > 0;
     if (c.to.y < c.from.y - 1e-6 || turns) return { reason: 'it is not steady', at: c.from };
     full.push(c);
   }
   // leave the metal at the back square to the axis, so that the next tool's nose does not stand in a corner of raw stock;
   // where the contour itself ends in a wall (the bottom of a bore) it goes up along that
+  // the tip goes on past the axis, or the nose would leave a pip
+  const middle = full[full.length - 1].to;
+  if (across && middle.x < 0.05) full.push(line(middle, point(-2 * seen.section.noseRadius, middle.y)));
   const end = full[full.length - 1].to;
   const out = Math.min(s.top + 0.2, s.ceiling);
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
@@ -110,6 +117,49 @@ export const cycleGap = (seen: Seen, depth: number): number =>
     ? Math.min(seen.place.safeDistance, 0.5)
     : Math.min(seen.place.safeDistance, Math.max(0.3, depth / 2));
 
+const toStep = (v: number, grid: number): number => Math.round(v / grid) * grid;
+
+/** A contour that a roughing cycle may take, in the frame, with where the cycle starts. */
+interface Begun {
+  readonly contour: readonly Curve[];
+  /** The same with the metal left on it. */
+  readonly chain: readonly Curve[];
+  readonly allowance: Point;
+  readonly startU: number;
+  readonly startV: number;
+  readonly tip: Point;
+}
+
+/** What every roughing cycle begins with, or why there can be none; `open` wants no metal in front of its start. */
+const begin = (
+  op: RoughOperation,
+  seen: Seen,
+  s: CycleSetting,
+  open: boolean,
+): Begun | Extract<CycleOutcome, { kind: 'impossible' }> => {
+  const { frame } = s;
+  const impossible = (reason: string, at: Point | null = null) => ({ kind: 'impossible' as const, reason, at });
+  if (isLimited(op.params)) return impossible('limits are set');
+  if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
+  const across = frame.name === 'face';
+  const startU = cycleStart(seen, across);
+  if (open && seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
+  const steady = steadyContour(seen, s, startU);
+  if ('reason' in steady) return impossible(steady.reason, steady.at);
+  const { grid } = seen.place;
+  const left = point(toStep(op.params.allowanceZ, grid), toStep(op.params.allowanceX, grid) / 2);
+  const allowance = across ? frame.map(left) : left;
+  const chain = steady.chain.map((c) => translateCurve(c, allowance));
+  const tip = frame.map(seen.section.tip);
+  const blockedAt = flattenChain(chain, 0.01).find(
+    (p) =>
+      p.x - tip.x >= s.from - 1e-6 && (heightAt(s.floor, p.x - tip.x) ?? Number.NEGATIVE_INFINITY) > p.y - tip.y + 2e-3,
+  );
+  if (blockedAt) return impossible('the tool does not reach all of it', blockedAt);
+  const startV = Math.round((s.top + cycleGap(seen, op.params.depth)) * 1000) / 1000;
+  return { contour: steady.chain, chain, allowance, startU, startV, tip };
+};
+
 /**
  * The roughing cycle as the control will run it (docs/formats/nc-tarn.md): the contour is taken by the programmed tip (nose
  * compensation between P and Q is for finishing only), moved by the allowances; passes along Z each `depth` below the one
@@ -118,26 +168,12 @@ export const cycleGap = (seen: Seen, depth: number): number =>
 export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting): CycleOutcome => {
   const { frame } = s;
   const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
-  if (op.params.frontLimit !== null || op.params.backLimit !== null) return impossible('limits are set');
-  if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
-  const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
-  if (seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
-  const contour = steadyContour(seen, s, startU);
-  if ('reason' in contour) return { kind: 'impossible', ...contour };
-  const { grid } = seen.place;
-  const snap = (v: number): number => Math.round(v / grid) * grid;
-  const allowance = point(snap(op.params.allowanceZ), snap(op.params.allowanceX) / 2);
-  const chain = contour.chain.map((c) => translateCurve(c, allowance));
-  const tip = frame.map(seen.section.tip);
-  const floor = s.floor;
-  const blockedAt = flattenChain(chain, 0.01).find(
-    (p) =>
-      p.x - tip.x >= s.from - 1e-6 && (heightAt(floor, p.x - tip.x) ?? Number.NEGATIVE_INFINITY) > p.y - tip.y + 2e-3,
-  );
-  if (blockedAt) return impossible('the tool does not reach all of it', blockedAt);
-  const startV = Math.round((s.top + cycleGap(seen, op.params.depth)) * 1000) / 1000;
+  const across = frame.name === 'face';
+  const begun = begin(op, seen, s, true);
+  if ('kind' in begun) return begun;
+  const { contour, chain, allowance, startU, startV, tip } = begun;
   const start = point(startU, startV);
-  const bottom = contour.chain[0].from.y + allowance.y;
+  const bottom = contour[0].from.y + allowance.y;
   const count = Math.max(1, Math.ceil((startV - bottom) / op.params.depth - 1e-9));
   const depth = Math.ceil(((startV - bottom) / count) * 1000 - 1e-6) / 1000;
   const retract = seen.place.cycleRetract ?? Math.min(0.5, seen.place.safeDistance);
@@ -154,16 +190,18 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   const place = (p: Point): Point => frame.map(p);
   const go = (purpose: 'approach' | 'link' | 'retract', p: Point): void => list.rapid(purpose, place(p));
   go('approach', start);
-  const blocks = blocksOf(backThrough(frame, contour.chain));
+  const blocks = blocksOf(backThrough(frame, contour));
+  const first = place(point(startU, contour[0].from.y));
   const spec: CycleSpec = {
-    kind: 'rough-along-z',
-    contour: [{ kind: 'line', X: place(contour.chain[0].from).y, Z: startU }, ...blocks],
+    kind: 'rough-levels',
+    along: across ? 'x' : 'z',
+    contour: [{ kind: 'line', X: first.y, Z: first.x }, ...blocks],
     depth,
     retract,
-    allowanceX: frame.name === 'inner' ? -allowance.y : allowance.y,
-    allowanceZ: allowance.x,
+    allowanceX: place(allowance).y,
+    allowanceZ: place(allowance).x,
     inside: frame.name === 'inner',
-    start: { X: place(start).y, Z: startU },
+    start: { X: place(start).y, Z: place(start).x },
     feed: op.cutting.feed,
   };
   list.add('cut', { kind: 'cycle', cycle: spec });
@@ -190,7 +228,66 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   closeOperation(list, seen, point(0, 0));
   return {
     kind: 'planned',
-    planned: { events: list.events, findings: [], depth, contourKey: contourKeyOf(contour.chain) },
+    // finishing by a cycle runs the contours of passes along Z only
+    planned: { events: list.events, findings: [], depth, contourKey: across ? null : contourKeyOf(contour) },
+  };
+};
+
+/** Where a cycle begins, along its passes: in front of all metal, or outside it. */
+const cycleStart = (seen: Seen, across: boolean): number => {
+  const beyond = across ? seen.metal.right : seen.place.stockFront;
+  return Math.round((beyond + seen.place.safeDistance + 1) * 1000) / 1000;
+};
+
+/**
+ * Passes that repeat the contour, each nearer to it, as the control will run them (docs/formats/nc-tarn.md): the contour is
+ * taken by the programmed tip and moved as a whole, the start point with it.
+ */
+export const planPatternCycle = (op: RoughOperation, seen: Seen, s: CycleSetting, thickness: number): CycleOutcome => {
+  const { frame } = s;
+  const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
+  if (frame.name === 'inner') return impossible('inside there is no room to repeat the contour');
+  const begun = begin(op, seen, s, false);
+  if ('kind' in begun) return begun;
+  const { contour, allowance, startU, startV } = begun;
+  const passes = Math.max(1, Math.ceil(thickness / op.params.depth - 1e-9));
+  if (passes < 2) return impossible('one pass takes it all');
+  const away = toStep((passes - 1) * op.params.depth, seen.place.grid);
+  const start = point(startU, startV);
+  const list = new EventList(op.id, point(0, 0));
+  openOperation(list, seen, op.cutting, point(0, 0));
+  const place = (p: Point): Point => frame.map(p);
+  list.rapid('approach', place(start));
+  const spec: CycleSpec = {
+    kind: 'rough-pattern',
+    contour: [{ kind: 'line', X: place(contour[0].from).y, Z: startU }, ...blocksOf(backThrough(frame, contour))],
+    awayX: away,
+    awayZ: away,
+    passes,
+    allowanceX: allowance.y,
+    allowanceZ: allowance.x,
+    start: { X: place(start).y, Z: place(start).x },
+    feed: op.cutting.feed,
+  };
+  list.add('cut', { kind: 'cycle', cycle: spec });
+  const feed = perRev(op.cutting.feed);
+  for (let k = 0; k < passes; k++) {
+    const share = (passes - 1 - k) / (passes - 1);
+    const off = add(allowance, point(away * share, away * share));
+    const from = add(start, off);
+    const moved = contour.map((c) => translateCurve(c, off));
+    list.rapid('link', place(from));
+    list.rapid('link', place(point(from.x, moved[0].from.y)));
+    list.feed('cut', backThrough(frame, moved), feed);
+    list.rapid('retract', place(point(moved[moved.length - 1].to.x, from.y)));
+    list.rapid('link', place(from));
+  }
+  list.rapid('retract', place(start));
+  list.add('cut', { kind: 'cycle-end' });
+  closeOperation(list, seen, point(0, 0));
+  return {
+    kind: 'planned',
+    planned: { events: list.events, findings: [], depth: op.params.depth, contourKey: contourKeyOf(contour) },
   };
 };
 

@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { passDepths } from '../../cutting';
 import { type Finding, note } from '../../findings';
 import { typed } from '../../units';
-import { clearByPasses, levelsBetween, lowestContact } from '../clearing';
+import { clearByPasses, levelsBetween, lowestContact, type Pass } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
-import { INNER, OUTER, OUTER_BACK } from '../frame';
+import { choiceField } from '../fields';
+import { FACE, INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import {
@@ -12,6 +13,7 @@ import {
   nothingCut,
   outputField,
   passesOf,
+  type SideSetting,
   settleSide,
   sideParams,
   spanEndFields,
@@ -19,12 +21,14 @@ import {
 } from '../side';
 import { tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
-import { planRoughCycle } from './cycle';
+import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
 
 const params = z.object({
   /** mm per side. */
   depth: typed(),
-  passes: z.enum(['equal', 'full']).default('equal'),
+  passes: z.enum(['equal', 'full', 'falling']).default('equal'),
+  /** Which way the passes run: along the axis, across it, or along the contour. */
+  along: z.enum(['z', 'x', 'contour']).default('z'),
   /** On diameter, mm. */
   allowanceX: typed().default(0.4),
   allowanceZ: typed().default(0.1),
@@ -35,6 +39,15 @@ const params = z.object({
 const OuterRoughSchema = z.object({ ...operationBase, kind: z.literal('outer-rough'), params });
 const InnerRoughSchema = z.object({ ...operationBase, kind: z.literal('inner-rough'), params });
 export type RoughOperation = z.infer<typeof OuterRoughSchema> | z.infer<typeof InnerRoughSchema>;
+
+const wayField = (options: Readonly<Record<string, string>>): Field =>
+  choiceField(
+    'params.along',
+    'Passes run',
+    'Cut',
+    'Along Z for long shapes; along X, toward the axis, for flat ones; along the contour where the stock has its shape already.',
+    options,
+  );
 
 const fields: Field[] = [
   {
@@ -48,12 +61,13 @@ const fields: Field[] = [
     key: 'params.passes',
     label: 'Passes',
     group: 'Cut',
-    help: 'Equal passes share the depth evenly; full ones leave the remainder to the last.',
+    help: 'Equal passes share the depth evenly; full ones leave the remainder to the last; falling ones take less and less, for tough skins and thin parts.',
     input: {
       kind: 'choice',
       options: [
         { value: 'equal', label: 'equal' },
         { value: 'full', label: 'full, last less' },
+        { value: 'falling', label: 'falling' },
       ],
     },
   },
@@ -75,15 +89,28 @@ const fields: Field[] = [
     'Bridge passes over hollows and leaves them to a later tool; enter goes in as far as the trailing edge allows.',
   ),
   ...spanEndFields,
-  outputField('G71', 'A roughing cycle is shorter in the program; separate moves follow the stock as it is.'),
+  outputField('G71–G73', 'A roughing cycle is shorter in the program; separate moves follow the stock as it is.'),
 ];
 
+/** More passes along the contour than this are a mistake in a number. */
+const MOST_OFFSETS = 200;
 /** More levels than this are a mistake in a number, not a plan. */
 const MOST_LEVELS = 2000;
 
 const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
-  const settled = settleSide({ ...op.params, id: op.id, side, allowanceRadius: op.params.allowanceX / 2 }, seen);
+  const across = seen.frame === 'face';
+  if (op.kind === 'outer-rough' && op.params.along === 'x' && !across)
+    return nothing([
+      note('blocking', 'wrong-hand', op.id, {
+        needs: 'a tool that cuts toward the chuck, for passes along X',
+        found: 'one that cuts away from it',
+      }),
+    ]);
+  const settled = settleSide(
+    { ...op.params, id: op.id, side, across, allowanceRadius: op.params.allowanceX / 2 },
+    seen,
+  );
   if ('planned' in settled) return settled.planned;
   const { setting } = settled;
   const { frame, view, floor, top, clearLevel } = setting;
@@ -100,17 +127,24 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
         most: MOST_LEVELS,
       }),
     ]);
-  const depths = passDepths(top - lowest, op.params.depth, op.params.passes);
+  const depths = passDepths(top - lowest, op.params.depth, op.params.passes, view.noseRadius);
   const findings: Finding[] = [...setting.notes];
   if (op.params.output === 'cycle') {
-    const cycle = planRoughCycle(op, seen, { ...setting, floor: setting.bareFloor() });
+    const bare = { ...setting, floor: setting.bareFloor() };
+    const cycle: CycleOutcome =
+      op.params.along === 'contour'
+        ? planPatternCycle(op, seen, bare, thicknessOver(op, setting, metal))
+        : planRoughCycle(op, seen, bare);
     if (cycle.kind === 'planned') return cycle.planned;
     findings.push(
       note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.map(cycle.at) : null),
     );
   }
-  const levels = levelsBetween(top, depths, view.noseRadius);
-  const cleared = clearByPasses(clearingOf(setting, seen, passesOf(setting, seen, levels, op.params.depth), 0));
+  const passes =
+    op.params.along === 'contour'
+      ? passesAlong(op, setting, metal)
+      : passesOf(setting, seen, levelsBetween(top, depths, view.noseRadius), op.params.depth);
+  const cleared = clearByPasses(clearingOf(setting, seen, passes, 0));
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
@@ -122,6 +156,30 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
   return { events: list.events, findings, depth: depths[0], contourKey: null };
 };
 
+/** Passes that follow the contour, each so much nearer to it, from the outermost that still meets metal. */
+const passesAlong = (op: RoughOperation, s: SideSetting, metal: Metal): Pass[] => {
+  let left = thicknessOver(op, s, metal);
+  return passDepths(left, op.params.depth, op.params.passes, s.view.noseRadius).map((d): Pass => {
+    left -= d;
+    return { graph: s.floorAbove(Math.max(0, left)), level: null };
+  });
+};
+
+/** Thickest layer of metal over the contour with its allowance, mm. */
+const thicknessOver = (op: RoughOperation, s: SideSetting, metal: Metal): number => {
+  const meets = (more: number): boolean => lowestContact(s.floorAbove(more), metal, s.view.cutting, s.ceiling) !== null;
+  let count = 1;
+  while (count < MOST_OFFSETS && meets(count * op.params.depth)) count++;
+  // the thickest place to within a hundredth of a pass: then all passes can be equal
+  let [low, high] = [(count - 1) * op.params.depth, count * op.params.depth];
+  for (let k = 0; k < 7; k++) {
+    const middle = (low + high) / 2;
+    if (meets(middle)) low = middle;
+    else high = middle;
+  }
+  return high;
+};
+
 const validate = (op: RoughOperation, need: Need): void => {
   need(op.params.depth >= 0.02, 'Depth per pass', op.params.depth, 'at least 0.02 mm');
   need(op.params.allowanceX >= 0 && op.params.allowanceX <= 20, 'Allowance X', op.params.allowanceX, '0 to 20 mm');
@@ -129,7 +187,6 @@ const validate = (op: RoughOperation, need: Need): void => {
 };
 
 const common = {
-  fields,
   purpose: 'rough',
   target: 'span',
   covers: 'rough',
@@ -140,6 +197,7 @@ const common = {
 
 export const outerRough = defineKind({
   ...common,
+  fields: [wayField({ z: 'along Z', x: 'along X', contour: 'along the contour' }), ...fields],
   kind: 'outer-rough',
   schema: OuterRoughSchema,
   label: 'Outer roughing',
@@ -151,11 +209,12 @@ export const outerRough = defineKind({
   needsHole: false,
   offeredFor: ['outer'],
   starting: ({ depth }) => ({ depth: Math.min(2.5, depth ?? 2) }),
-  frame: (s) => (s.feeds === 'from-chuck' ? OUTER_BACK : OUTER),
+  frame: (s, op) => (s.feeds === 'from-chuck' ? OUTER_BACK : op.params.along === 'x' ? FACE : OUTER),
 });
 
 export const innerRough = defineKind({
   ...common,
+  fields: [wayField({ z: 'along Z', contour: 'along the contour' }), ...fields],
   kind: 'inner-rough',
   schema: InnerRoughSchema,
   label: 'Inner roughing',

@@ -14,6 +14,15 @@ const CYCLE_ANGLES = [0, 29, 30, 55, 60, 80];
 /** Least depth of a one-block cycle: a setting of the control, mm (docs/formats). */
 const SETTING = 0.05;
 
+/** Whether the control's cycle of one pass a block does what the operation asks for, or why not. */
+export const passCycle = ({ op, seen }: CycleQuestion): { readonly reason: string } | { readonly ok: true } => {
+  if (seen.place.threadCycle === null) return { reason: 'the control has no threading cycle' };
+  if (op.params.starts > 1) return { reason: 'the cycle cuts one start' };
+  if (op.params.infeed !== 'straight')
+    return { reason: 'every pass of the cycle starts at the same place: it comes in straight' };
+  return { ok: true };
+};
+
 /** Whether the control's threading cycle does what the operation asks for, or why not. */
 export const threadCycle = ({
   op,

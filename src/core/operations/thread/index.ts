@@ -18,7 +18,7 @@ import { INNER, OUTER } from '../frame';
 import { defineKind, type Need, type Starting } from '../kind';
 import { spanRange, viewOf } from '../turning';
 import { nothing, type Planned, type Seen } from '../types';
-import { type CycleQuestion, threadCycle } from './cycle';
+import { type CycleQuestion, passCycle, threadCycle } from './cycle';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
 import { InnerThreadSchema, OuterThreadSchema, type ThreadOperation, threadFields } from './schema';
 
@@ -145,10 +145,10 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   );
   const infeed = { depth: t.depth, first, least: round(params.least), finish: round(params.finish), mode: params.mode };
   const asked: CycleQuestion = { op, seen, form, depths: infeed };
-  const cycle = params.output === 'cycle' ? threadCycle(asked) : null;
+  const cycle = params.output === 'cycle' ? threadCycle(asked) : params.output === 'passes' ? passCycle(asked) : null;
   if (cycle && 'reason' in cycle) findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   const asCycle = cycle !== null && !('reason' in cycle);
-  const depths = infeedDepths(infeed, !asCycle);
+  const depths = infeedDepths(infeed, !(asCycle && params.output === 'cycle'));
   if (!depths)
     return nothing([
       ...findings,
@@ -171,7 +171,20 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   openOperation(list, seen, op.cutting);
   list.rapid('approach', at(gate, clear));
   list.rapid('approach', at(run.from, clear));
-  if (asCycle)
+  const taper = Math.abs(t.root(run.to)) - Math.abs(t.root(run.from));
+  if (asCycle && params.output === 'passes')
+    list.add('cut', {
+      kind: 'cycle',
+      cycle: {
+        kind: 'thread-passes',
+        start: list.tipOf(at(run.from, clear)),
+        endZ: list.tipOf(at(run.to, clear)).Z,
+        passes: all.map((depth) => list.tipOf(at(run.to, t.crest(run.to) - depth + noseRadius)).X),
+        lead,
+        taper,
+      },
+    });
+  else if (asCycle)
     list.add('cut', {
       kind: 'cycle',
       cycle: {
@@ -186,7 +199,7 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
         springPasses: params.springPasses,
         angle: params.infeed === 'straight' ? 0 : params.infeedAngle * 2,
         lead,
-        taper: Math.abs(t.root(run.to)) - Math.abs(t.root(run.from)),
+        taper,
       },
     });
   const crest = [at(run.from, t.crest(run.from)), at(run.to, t.crest(run.to))].map((p) => ({ X: p.y, Z: p.x }));

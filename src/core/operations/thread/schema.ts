@@ -26,7 +26,7 @@ const params = z.object({
   runIn: typed().nullable().default(null),
   /** Beyond the thread's end; null = one pitch where there is room. */
   runOut: typed().nullable().default(null),
-  output: z.enum(['moves', 'cycle']).default('moves'),
+  output: z.enum(['moves', 'cycle', 'passes']).default('moves'),
 });
 
 export const OuterThreadSchema = z.object({ ...operationBase, kind: z.literal('outer-thread'), params });
@@ -141,5 +141,6 @@ export const threadFields: Field[] = [
   choiceField('params.output', 'Posted as', 'Output', 'Every pass as a block, or the control’s threading cycle.', {
     moves: 'moves G32',
     cycle: 'cycle G76',
+    passes: 'passes G92',
   }),
 ];

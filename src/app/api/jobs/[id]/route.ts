@@ -1,20 +1,17 @@
-import { markDeleted } from '@/db/jobs';
-import { guarded, problem } from '@/server/http';
-import { loadJob } from '@/server/jobs';
+import { route } from '@/server/door';
+import { answer, problem } from '@/server/http';
+import { byOf, loadJob, putAway } from '@/server/jobs';
 
 export const dynamic = 'force-dynamic';
-type Context = { params: Promise<{ id: string }> };
 
-export const GET = guarded(async (_request: Request, context: Context) => {
-  const row = await loadJob((await context.params).id);
+export const GET = route<{ id: string }>('view', async ({ params }) => {
+  const row = await loadJob(params.id);
   if (row && 'unreadable' in row) return problem(422, row.unreadable);
-  return row ? Response.json(row) : problem(404, 'This job is not there any more. Go back to the list of jobs.');
+  return row ? answer(row) : problem(404, 'This job is not there any more. Go back to the list of jobs.');
 });
 
-export const DELETE = guarded(async (_request: Request, context: Context) => {
-  const { id } = await context.params;
-  const row = await loadJob(id);
-  if (!row) return problem(404, 'This job is not there any more.');
-  await markDeleted(id, true);
-  return Response.json({ id });
-});
+export const DELETE = route<{ id: string }>('program', async ({ params, person, address }) =>
+  (await putAway(params.id, true, byOf(person, address)))
+    ? answer({ id: params.id })
+    : problem(404, 'This job is not there any more.'),
+);

@@ -33,7 +33,7 @@ export class Contours extends Slides {
     }
     const first = made.path[0].from;
     const entry = point(first.x + t.tip.x * t.noseRadius, first.y + t.tip.y * t.noseRadius);
-    if (steps[0].feed !== null) this.feed = steps[0].feed;
+    if (!start.rapid) this.feed = start.feed;
     if (start.rapid) this.rapidTo(entry, start.line);
     else this.cut(line(this.at, entry), start.line);
     this.cutCentrePath(made.path, made.sources, steps);
@@ -45,6 +45,7 @@ export class Contours extends Slides {
     i: number,
     start: Point,
     behind: boolean,
+    across: 'X' | 'Z' | null = 'X',
   ): { steps: ContourStep[]; first: Point; side: 0 | 1 | -1; end: number } | null {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const P = get('P');
@@ -86,8 +87,12 @@ export class Contours extends Slides {
       if (!next) continue;
       if (n === from) {
         first = next;
-        if (behind && Math.abs(next.x - start.x) > 1e-9)
-          this.complain(k.line, 'The contour’s first block moves in Z. Let it move in X only.');
+        const strays = across === 'X' ? next.x - start.x : across === 'Z' ? next.y - start.y : 0;
+        if (behind && Math.abs(strays) > 1e-9)
+          this.complain(
+            k.line,
+            `The contour’s first block moves in ${across === 'X' ? 'Z' : 'X'}. Let it move in ${across} only.`,
+          );
       } else if (distance(at, next) > 1e-9)
         steps.push({ curve: this.curveOf(k, motion, at, next), line: k.line, feed });
       at = next;

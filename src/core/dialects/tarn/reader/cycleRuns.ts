@@ -1,46 +1,62 @@
-import { line, point } from '../../../geometry';
+import { arc, type Curve, line, type Point, point } from '../../../geometry';
 import { compensate } from './compensation';
 import { Contours } from './contours';
 import { levelMeets, MOST_PASSES, movedContour, unsteadyAt } from './cycles';
 import type { Canned } from './slides';
 import type { Block } from './words';
 
+/** A curve with its axes exchanged: what turned left turns right. */
+const exchanged = (c: Curve): Curve => {
+  const swap = (p: Point): Point => point(p.y, p.x);
+  return c.kind === 'line'
+    ? line(swap(c.from), swap(c.to))
+    : arc(swap(c.from), swap(c.to), swap(c.centre), !c.clockwise);
+};
+
 /** The control's cycles: roughing by levels, finishing a contour, pecks. */
 export class Cycles extends Contours {
-  protected roughingCycle(i: number): number {
+  /** Levels along Z (G71), or across it (G72): the same with the axes exchanged. */
+  protected roughingCycle(i: number, across: boolean): number {
     const b = this.blocks[i];
+    const code = across ? 'G72' : 'G71';
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const past = (end: number): number => Math.max(i + 1, end + 1);
     this.known(b);
-    const made = this.contour(b, i, this.at, true);
+    const made = this.contour(b, i, this.at, true, across ? 'Z' : 'X');
     if (!made) return i + 1;
     const { roughing } = this;
     if (!roughing || roughing.depth <= 0 || roughing.retract < 0) {
       this.complain(
         b.line,
         this.settings.roughing.head === 'one-block'
-          ? 'G71 names no depth of pass above 0. Add D to this block.'
-          : 'The first G71 block with a depth above 0 and a retract is missing. Add G71 U R before it.',
+          ? `${code} names no depth of pass above 0. Add D to this block.`
+          : `The first ${code} block with a depth above 0 and a retract is missing. Add ${code} ${across ? 'W' : 'U'} R before it.`,
       );
       return past(made.end);
     }
     if (get('F') !== undefined) this.feed = get('F') as number;
     if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
-    const start = this.at;
+    // seen with the passes along x: as it is, or with the axes exchanged
+    const seen = (p: Point): Point => (across ? point(p.y, p.x) : p);
+    const start = seen(this.at);
     const u = (get('U') ?? 0) / 2;
     const w = get('W') ?? 0;
-    const end = made.steps[made.steps.length - 1].curve.to;
-    const sign: 1 | -1 = u < 0 || end.y < made.first.y ? -1 : 1;
-    const unsteady = unsteadyAt(made.steps, sign);
+    const steps = across ? made.steps.map((s) => ({ ...s, curve: exchanged(s.curve) })) : made.steps;
+    const first = seen(made.first);
+    const off = seen(point(w, u));
+    const end = steps[steps.length - 1].curve.to;
+    const inward = across ? start.y < first.y : u < 0 || end.y < first.y;
+    const sign: 1 | -1 = inward ? -1 : 1;
+    const unsteady = unsteadyAt(steps, sign);
     if (unsteady) {
       this.complain(
         unsteady.line,
-        'The contour turns back in X or Z here, which G71 does not follow. Rough it with separate moves.',
+        `The contour turns back in X or Z here, which ${code} does not follow. Rough it with separate moves.`,
       );
       return past(made.end);
     }
-    const moved = movedContour(made.steps, w, u);
-    const bottom = made.first.y + u;
+    const moved = movedContour(steps, off.x, off.y);
+    const bottom = first.y + off.y;
     if ((sign * (start.y - bottom)) / roughing.depth > MOST_PASSES) {
       this.complain(
         b.line,
@@ -48,23 +64,66 @@ export class Cycles extends Contours {
       );
       return past(made.end);
     }
+    const here = (): Point => seen(this.at);
+    const rapid = (p: Point): void => this.rapidTo(seen(p), b.line);
+    const cut = (p: Point): void => this.cut(line(this.at, seen(p)), b.line);
     const contourEnd = moved[moved.length - 1].curve.to;
     for (let k = 1; ; k++) {
-      const x = start.y - sign * k * roughing.depth;
-      if (sign * (x - bottom) <= 1e-9) break;
+      const level = start.y - sign * k * roughing.depth;
+      if (sign * (level - bottom) <= 1e-9) break;
       // a level above the contour's end runs as far as the end
-      const z = levelMeets(moved, x, sign) ?? contourEnd.x;
-      this.rapidTo(point(start.x, x), b.line);
-      this.cut(line(this.at, point(z, x)), b.line);
-      this.cut(line(this.at, point(z + roughing.retract, x + sign * roughing.retract)), b.line);
-      this.rapidTo(point(start.x, this.at.y), b.line);
+      const reached = levelMeets(moved, level, sign) ?? contourEnd.x;
+      rapid(point(start.x, level));
+      cut(point(reached, level));
+      cut(point(reached + roughing.retract, level + sign * roughing.retract));
+      rapid(point(start.x, here().y));
     }
-    this.rapidTo(point(start.x, bottom), b.line);
-    for (const s of moved)
-      this.cut(s.curve.kind === 'line' ? line(this.at, s.curve.to) : { ...s.curve, from: this.at }, s.line);
-    this.rapidTo(point(this.at.x, start.y), b.line);
-    this.rapidTo(start, b.line);
+    rapid(point(start.x, bottom));
+    for (const s of moved) {
+      const curve = across ? exchanged(s.curve) : s.curve;
+      this.cut(curve.kind === 'line' ? line(this.at, curve.to) : { ...curve, from: this.at }, s.line);
+    }
+    rapid(point(here().x, start.y));
+    rapid(start);
     return past(made.end);
+  }
+
+  /** G73: the contour again and again, each time nearer, the start point moved with it. */
+  protected patternCycle(i: number): number {
+    const b = this.blocks[i];
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    this.known(b);
+    const made = this.contour(b, i, this.at, true, null);
+    if (!made) return i + 1;
+    const past = Math.max(i + 1, made.end + 1);
+    const { pattern } = this;
+    if (!pattern || !Number.isInteger(pattern.passes) || pattern.passes < 1 || pattern.passes > MOST_PASSES) {
+      this.complain(
+        b.line,
+        this.settings.roughing.head === 'one-block'
+          ? 'G73 names no whole number of passes. Add D to this block.'
+          : 'The first G73 block with its number of passes is missing. Add G73 U W R before it.',
+      );
+      return past;
+    }
+    if (get('F') !== undefined) this.feed = get('F') as number;
+    if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
+    const start = this.at;
+    const u = (get('U') ?? 0) / 2;
+    const w = get('W') ?? 0;
+    for (let k = 1; k <= pattern.passes; k++) {
+      const share = pattern.passes === 1 ? 0 : (pattern.passes - k) / (pattern.passes - 1);
+      const by = point(w + pattern.z * share, u + pattern.x * share);
+      const moved = movedContour(made.steps, by.x, by.y);
+      this.rapidTo(point(start.x + by.x, start.y + by.y), b.line);
+      this.rapidTo(point(made.first.x + by.x, made.first.y + by.y), b.line);
+      for (const s of moved)
+        this.cut(s.curve.kind === 'line' ? line(this.at, s.curve.to) : { ...s.curve, from: this.at }, s.line);
+      this.rapidTo(point(this.at.x, start.y + by.y), b.line);
+      this.rapidTo(point(start.x + by.x, start.y + by.y), b.line);
+    }
+    this.rapidTo(start, b.line);
+    return past;
   }
 
   protected finishingCycle(b: Block, i: number): void {
@@ -200,6 +259,63 @@ export class Cycles extends Contours {
       this.rapidTo(point(end.x, start.y), b.line);
       this.rapidTo(start, b.line);
     }
+  }
+
+  /** One pass of G92: to the depth, along in step, out, and back. */
+  protected threadPass(b: Block): void {
+    const { passes } = this;
+    const X = b.words.find((w) => w.letter === 'X')?.value;
+    if (!passes || X === undefined) return;
+    this.known(b);
+    this.steady(b);
+    const start = this.at;
+    this.rapidTo(point(start.x, X / 2 + passes.slope), b.line);
+    this.emit({ kind: 'thread', to: { X: X / 2, Z: passes.z }, lead: passes.lead, startAngle: 0 }, b.line);
+    this.at = point(passes.z, X / 2);
+    this.rapidTo(point(passes.z, start.y), b.line);
+    this.rapidTo(start, b.line);
+  }
+
+  /** G74 on the axis: pecks with a short way back each, and out at the end. */
+  protected breakingCycle(b: Block): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const one = this.settings.roughing.head === 'one-block';
+    const Z = get('Z');
+    if (!one && Z === undefined) {
+      this.returns = get('R') ?? 0;
+      return;
+    }
+    this.known(b);
+    const back = this.settings.roughing.head === 'one-block' ? this.settings.roughing.retract : this.returns;
+    const peck = one ? (get('K') ?? 0) : (get('Q') ?? 0) / 1000;
+    if (get('F') !== undefined) this.feed = get('F') as number;
+    const wrong =
+      Z === undefined
+        ? 'G74 names no depth. Write Z.'
+        : back === null
+          ? 'The first G74 block with its return is missing. Write G74 R before it.'
+          : !(peck > 0)
+            ? `G74 needs a peck above 0. Write ${one ? 'K' : 'Q'}.`
+            : Z > this.at.x
+              ? `The hole ends at Z${Z}, in front of its start at Z${this.at.x}. Check Z.`
+              : (this.at.x - Z) / peck > MOST_PASSES
+                ? `It would need more than ${MOST_PASSES} pecks. Correct them.`
+                : get('X') !== undefined || get('P') !== undefined
+                  ? 'G74 with steps in X is not known to this reader. Leave X and P out.'
+                  : this.feed <= 0
+                    ? 'There is no feed. Add F.'
+                    : null;
+    if (wrong !== null || Z === undefined || back === null) {
+      this.complain(b.line, wrong ?? 'G74 cannot be read.');
+      return;
+    }
+    const start = this.at;
+    for (let z = start.x; z > Z + 1e-9; ) {
+      z = Math.max(Z, z - peck);
+      this.cut(line(this.at, point(z, start.y)), b.line);
+      if (z > Z + 1e-9) this.rapidTo(point(z + back, start.y), b.line);
+    }
+    this.rapidTo(start, b.line);
   }
 
   protected peckCycle(b: Block, before: Canned | null): void {

@@ -9,8 +9,13 @@ import type { Block } from './words';
 export type { ReaderSettings } from './slides';
 
 const KNOWN_G = new Set([
-  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 54, 55, 56, 57, 58, 59, 70, 71, 76, 80, 83, 84, 96, 97, 98, 99,
+  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 52, 54, 55, 56, 57, 58, 59, 70, 71, 72, 73, 74, 76, 80, 83, 84, 92, 96,
+  97, 98, 99,
 ]);
+/** Sub-programs within one another. */
+const MOST_CALLS = 4;
+/** Blocks that are run at the most, those of sub-programs each time they are called. */
+const MOST_BLOCKS = 3_000_000;
 /** Problems after which nothing more is told. */
 const MOST_PROBLEMS = 200;
 
@@ -21,18 +26,71 @@ export const readProgram = (text: string, settings: ReaderSettings): ReadProgram
 class Interpreter extends Cycles {
   private ended = false;
 
+  /** Sub-programs behind the end: by number, the block of their O word and that of their M99. */
+  private readonly subs = new Map<number, { from: number; to: number; called: boolean }>();
+  private depth = 0;
+  private ran = 0;
+
   run(): ReadProgram {
-    let i = 0;
-    while (i < this.blocks.length && this.problems.length < MOST_PROBLEMS) {
-      const next = this.block(i);
-      if (next <= i) throw new Error('invariant: a program runs forward');
-      i = next;
-    }
+    this.findSubs();
+    this.runBlocks(0, this.blocks.length);
     const last = this.blocks[this.blocks.length - 1]?.line ?? 0;
     if (this.side !== 0)
       this.complain(last, 'The compensation is never cancelled. Add G40 to the block that leaves the contour.');
     if (!this.ended && this.blocks.length > 0) this.complain(last, 'The program has no end. Add M30.');
+    for (const [number, { from, called }] of this.subs)
+      if (!called)
+        this.complain(this.blocks[from].line, `Sub-program O${number} is never called. Remove it, or call it.`);
     return { events: this.events, lines: this.lines, problems: this.problems };
+  }
+
+  private runBlocks(from: number, to: number): void {
+    let i = from;
+    while (i < to && this.problems.length < MOST_PROBLEMS) {
+      if (++this.ran > MOST_BLOCKS) {
+        this.complain(this.blocks[i].line, `The program runs more than ${MOST_BLOCKS} blocks. Check its sub-programs.`);
+        return;
+      }
+      const sub = this.depth === 0 ? [...this.subs.values()].find((s) => s.from === i) : undefined;
+      const next = sub ? sub.to + 1 : this.block(i);
+      if (next <= i) throw new Error('invariant: a program runs forward');
+      i = next;
+    }
+  }
+
+  /** Every O word but the first begins a sub-program, which its M99 ends. */
+  private findSubs(): void {
+    const numberOf = (b: Block): number | undefined => b.words.find((w) => w.letter === 'O')?.value;
+    const begins = this.blocks.flatMap((b, i) => (numberOf(b) === undefined ? [] : [i])).slice(1);
+    for (const from of begins) {
+      const number = numberOf(this.blocks[from]) as number;
+      const { line } = this.blocks[from];
+      const to = this.blocks.findIndex((b, i) => i > from && b.words.some((w) => w.letter === 'M' && w.value === 99));
+      if (to < 0 || begins.some((k) => k > from && k < to))
+        this.complain(line, `Sub-program O${number} has no end. Add M99.`);
+      else if (this.subs.has(number)) this.complain(line, `O${number} stands twice. Give one another number.`);
+      else this.subs.set(number, { from, to, called: false });
+    }
+  }
+
+  /** M98: runs a sub-program once, and goes on behind the call. */
+  private call(b: Block, number: number | undefined): void {
+    const sub = number === undefined ? undefined : this.subs.get(number);
+    if (!sub) {
+      this.complain(
+        b.line,
+        `M98 calls ${number === undefined ? 'nothing' : `O${number}, which is not there`}. Check P.`,
+      );
+      return;
+    }
+    if (this.depth >= MOST_CALLS) {
+      this.complain(b.line, `Sub-programs call one another more than ${MOST_CALLS} deep. Check P.`);
+      return;
+    }
+    sub.called = true;
+    this.depth++;
+    this.runBlocks(sub.from + 1, sub.to);
+    this.depth--;
   }
 
   /** Runs one block and gives the index of the next. */
@@ -52,26 +110,51 @@ class Interpreter extends Cycles {
     for (const g of codes)
       if (!KNOWN_G.has(g))
         this.complain(b.line, `G${g} is not known to this reader. Remove it or read the program with another dialect.`);
-    if (codes.includes(71)) {
+    if (codes.includes(73)) {
+      const one = this.settings.roughing.head === 'one-block';
+      if (one) this.pattern = { x: get('I') ?? 0, z: get('K') ?? 0, passes: get('D') ?? 0 };
+      if (!one && get('P') === undefined) {
+        this.pattern = { x: get('U') ?? 0, z: get('W') ?? 0, passes: get('R') ?? 0 };
+        return i + 1;
+      }
+      return this.patternCycle(i);
+    }
+    if (codes.includes(71) || codes.includes(72)) {
+      const [code, deep] = codes.includes(71) ? ['G71', 'U'] : ['G72', 'W'];
       const { roughing } = this.settings;
       if (roughing.head === 'one-block') {
         this.roughing = { depth: get('D') ?? 0, retract: roughing.retract };
         if (get('P') === undefined || get('Q') === undefined) {
-          this.complain(b.line, 'G71 names no contour. Add P and Q, and the depth as D, to this one block.');
+          this.complain(b.line, `${code} names no contour. Add P and Q, and the depth as D, to this one block.`);
           return i + 1;
         }
       } else if (get('P') === undefined) {
-        this.roughing = { depth: get('U') ?? 0, retract: get('R') ?? 0 };
+        this.roughing = { depth: get(deep) ?? 0, retract: get('R') ?? 0 };
         return i + 1;
       }
-      return this.roughingCycle(i);
+      return this.roughingCycle(i, code === 'G72');
     }
     if (codes.includes(70)) {
       this.finishingCycle(b, i);
       return i + 1;
     }
+    if (codes.includes(74)) {
+      this.breakingCycle(b);
+      return i + 1;
+    }
     if (codes.includes(76)) {
       this.threadingCycle(b);
+      return i + 1;
+    }
+    if (codes.includes(52)) {
+      const Z = get('Z');
+      if (b.words.some((w) => 'XUW'.includes(w.letter)))
+        this.complain(b.line, 'G52 moves the zero along Z only here. Leave the other words out.');
+      if (Z === undefined) this.complain(b.line, 'G52 names no Z. Write G52 Z0. to end it.');
+      else
+        this.countFrom(() => {
+          this.local = Z;
+        });
       return i + 1;
     }
     if (codes.includes(28)) {
@@ -84,13 +167,27 @@ class Interpreter extends Cycles {
       return i + 1;
     }
     // the lead of a thread is no feed of later moves
-    if (get('F') !== undefined && !codes.includes(32) && !codes.includes(84)) this.feed = get('F') as number;
+    if (get('F') !== undefined && ![32, 84, 92].some((g) => codes.includes(g))) this.feed = get('F') as number;
     this.modes(codes);
     this.spindleWords(b, codes);
     this.toolWord(b);
     for (const w of b.words) if (w.letter === 'M') this.miscellaneous(w.value, b, get('P'));
     if (codes.includes(84)) {
       this.tapCycle(b);
+      return i + 1;
+    }
+    if (codes.includes(92)) {
+      this.passes = { z: get('Z') ?? this.at.x, slope: get('R') ?? 0, lead: get('F') ?? 0 };
+      if (get('X') === undefined || get('Z') === undefined || !(this.passes.lead > 0)) {
+        this.complain(b.line, 'G92 needs the end of the pass and the lead. Write X, Z and F.');
+        return i + 1;
+      }
+      this.threadPass(b);
+      return i + 1;
+    }
+    if (this.passes && get('X') !== undefined && !codes.some((g) => g <= 3 || g === 32)) {
+      if (get('Z') !== undefined) this.passes = { ...this.passes, z: get('Z') as number };
+      this.threadPass(b);
       return i + 1;
     }
     if (codes.includes(83)) {
@@ -103,7 +200,9 @@ class Interpreter extends Cycles {
     }
     for (const g of codes)
       if (g >= 54 && g <= 59) {
-        this.workOffset = `G${g}`;
+        this.countFrom(() => {
+          this.workOffset = `G${g}`;
+        });
         this.emit({ kind: 'work-offset', code: `G${g}` }, b.line);
       }
     this.move(b, codes);
@@ -115,6 +214,7 @@ class Interpreter extends Cycles {
       if (g === 0 || g === 1 || g === 2 || g === 3 || g === 32) {
         this.motion = g;
         this.canned = null;
+        this.passes = null;
       }
       if (g === 80) this.canned = null;
       if (g === 98) this.feedMode = 'perMin';
@@ -194,6 +294,14 @@ class Interpreter extends Cycles {
     const { waitBase, second, deviceCodes, spindleCodes } = this.settings;
     if (spindleCodes.has(code)) return;
     const device = deviceCodes.get(code);
+    if (code === 98) {
+      this.call(b, p);
+      return;
+    }
+    if (code === 99) {
+      this.complain(b.line, 'M99 ends a sub-program, and none is running. Use M30 to end the program.');
+      return;
+    }
     if (code === 8 || code === 9) this.emit({ kind: 'coolant', on: code === 8 }, b.line);
     else if (code === 0 || code === 1) this.emit({ kind: 'stop', optional: code === 1 }, b.line);
     else if (code === 30 || code === 2) this.ended = true;
@@ -256,7 +364,7 @@ class Interpreter extends Cycles {
       }
       if (this.side !== 0) this.complain(b.line, 'Compensation is switched on while it is on. Put G40 before it.');
       this.side = starts;
-      this.pendingStart = { from: this.at, line: b.line, rapid: this.motion === 0 };
+      this.pendingStart = { from: this.at, line: b.line, rapid: this.motion === 0, feed: this.feed };
       this.contourPoint = to;
       this.pending = [];
       return;

@@ -42,17 +42,22 @@ export interface Canned {
   readonly dwell: number;
 }
 
+/** A move with its places along Z taken from another zero, or in the other direction; all other events stay. */
+const alongZ = (e: MotionEvent, z: (v: number) => number, turns: boolean): MotionEvent => {
+  if (e.kind !== 'rapid' && e.kind !== 'feed' && e.kind !== 'arc' && e.kind !== 'thread') return e;
+  const place = <P extends { readonly Z?: number }>(p: P): P => (p.Z === undefined ? p : { ...p, Z: z(p.Z) });
+  if (e.kind !== 'arc') return { ...e, to: place(e.to) };
+  return { ...e, to: place(e.to), centre: place(e.centre), clockwise: e.clockwise !== turns };
+};
+
 /**
  * What a program says in the machine's directions, as the work in a spindle that faces the main one sees it: Z counts from
  * its zero away from its own chuck.
  */
-const seenFromOtherSide = (e: MotionEvent): MotionEvent => {
-  if (e.kind !== 'rapid' && e.kind !== 'feed' && e.kind !== 'arc' && e.kind !== 'thread') return e;
-  const to = e.to.Z === undefined ? e.to : { ...e.to, Z: -e.to.Z };
-  if (e.kind !== 'arc') return { ...e, to };
-  const centre = e.centre.Z === undefined ? e.centre : { ...e.centre, Z: -e.centre.Z };
-  return { ...e, to, centre, clockwise: !e.clockwise };
-};
+const seenFromOtherSide = (e: MotionEvent): MotionEvent => alongZ(e, (v) => -v, true);
+
+/** A move whose words count from a zero that lies along Z from the holding's. */
+const fromZero = (e: MotionEvent, zero: number): MotionEvent => alongZ(e, (v) => v + zero, false);
 
 /** The slides of one channel as the control has them: where they stand, what is modal, and how a block moves them. */
 export class Slides {
@@ -79,16 +84,24 @@ export class Slides {
   /** The slide of the second spindle pushes with limited force. */
   protected limited = false;
   protected workOffset: string | null = null;
+  /** Z by which the program has moved its zero (G52), mm. */
+  protected local = 0;
   protected offset = 0;
   protected toolCalled = false;
   protected standing = false;
   protected side: 0 | 1 | -1 = 0;
   protected pending: ContourStep[] = [];
-  protected pendingStart: { from: Point; line: number; rapid: boolean } | null = null;
+  protected pendingStart: { from: Point; line: number; rapid: boolean; feed: number } | null = null;
   protected roughing: { depth: number; retract: number } | null = null;
+  /** What the first block of G73 has said: how far the first pass lies off, as lengths, and how many there are. */
+  protected pattern: { x: number; z: number; passes: number } | null = null;
   /** What the first block of G76 has said: lengths in mm. */
   protected thread: { repeats: number; angle: number; least: number; finish: number } | null = null;
   protected canned: Canned | null = null;
+  /** How far G74 comes back after each peck, mm: set by its first block, or a setting of the control. */
+  protected returns: number | null = null;
+  /** A threading pass that goes on with every further X: its end, slope and lead. */
+  protected passes: { z: number; slope: number; lead: number } | null = null;
   protected contourPoint: Point = point(0, 0);
 
   constructor(
@@ -101,15 +114,35 @@ export class Slides {
     this.problems = read.problems;
   }
 
+  private readonly said = new Set<string>();
+
+  /** A line that is run again says the same only once. */
   protected complain(at: number, message: string): void {
+    const key = `${at} ${message}`;
+    if (this.said.has(key)) return;
+    this.said.add(key);
     this.problems.push({ line: at, message });
   }
 
   protected emit(event: Record<string, unknown>, at: number): void {
     const made = { op: String(at), purpose: 'cut', ...event } as unknown as MotionEvent;
     const facing = this.workOffset !== null && this.settings.turnedZeros.has(this.workOffset);
-    this.events.push(facing ? seenFromOtherSide(made) : made);
+    const zero = this.zeroAt();
+    const own = zero === 0 ? made : fromZero(made, zero);
+    this.events.push(facing ? seenFromOtherSide(own) : own);
     this.lines.push(at);
+  }
+
+  /** How far the zero that words count from lies along Z from the holding's: by its work offset, and as the program moved it. */
+  protected zeroAt(): number {
+    return this.local + (this.settings.zeroShifts?.get(this.workOffset ?? '') ?? 0);
+  }
+
+  /** Another zero is in force: the slides stay where they are. */
+  protected countFrom(change: () => void): void {
+    const before = this.zeroAt();
+    change();
+    this.at = point(this.at.x + before - this.zeroAt(), this.at.y);
   }
 
   protected tip(): ToolTableEntry {
@@ -171,6 +204,7 @@ export class Slides {
         LENGTHS.includes(letter) &&
         !w.point &&
         w.value !== 0 &&
+        !(b.words.some((k) => k.letter === 'G' && k.value === 73) && (letter === 'R' || letter === 'D')) &&
         !(letter === 'U' && b.words.some((k) => k.letter === 'G' && k.value === 4))
       )
         this.complain(

@@ -1,17 +1,13 @@
-import { guarded, problem, readBody } from '@/server/http';
-import { EditSchema, saveEdit } from '@/server/jobs';
+import { EditSchema } from '@/house/edits';
+import { bodyOf, route } from '@/server/door';
+import { answer, problem } from '@/server/http';
+import { byOf, type EditOutcome, saveEdit } from '@/server/jobs';
 
-export const POST = guarded(async (request: Request, context: { params: Promise<{ id: string }> }) => {
-  const { id } = await context.params;
-  const body = await readBody(request);
-  if (!body.ok) return body.response;
-  const parsed = EditSchema.safeParse(body.value);
-  if (!parsed.success)
-    return problem(400, `The change is not readable (${parsed.error.issues[0]?.path.join('.')}). Load the page again.`);
-  const outcome = await saveEdit(id, parsed.data);
+/** An edit's outcome as it is sent. */
+const answered = (outcome: EditOutcome): Response => {
   switch (outcome.kind) {
     case 'saved':
-      return Response.json({ version: outcome.version });
+      return answer({ version: outcome.version });
     case 'conflict':
       return problem(409, 'Somebody else has changed this job.', {
         version: outcome.version,
@@ -21,8 +17,15 @@ export const POST = guarded(async (request: Request, context: { params: Promise<
     case 'missing':
       return problem(404, 'This job is not there any more. Save your version as a new job.');
     case 'invalid':
-      return problem(422, outcome.message);
+      return problem(422, outcome.message, { problems: outcome.problems });
     default:
       return outcome satisfies never;
   }
+};
+
+export const POST = route<{ id: string }>('program', async ({ request, params, person, address }) => {
+  // its texts are looked through with their places in the document
+  const body = await bodyOf(request, EditSchema, { texts: false });
+  if (!body.ok) return body.response;
+  return answered(await saveEdit(params.id, body.value, byOf(person, address)));
 });

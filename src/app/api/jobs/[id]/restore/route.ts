@@ -1,10 +1,9 @@
-import { z } from 'zod';
-import { markDeleted } from '@/db/jobs';
-import { guarded, problem } from '@/server/http';
+import { route } from '@/server/door';
+import { answer, problem } from '@/server/http';
+import { byOf, putAway } from '@/server/jobs';
 
-export const POST = guarded(async (_request: Request, context: { params: Promise<{ id: string }> }) => {
-  const { id } = await context.params;
-  if (!z.uuid().safeParse(id).success || !(await markDeleted(id, false)))
-    return problem(404, 'This job is not there any more.');
-  return Response.json({ id });
-});
+export const POST = route<{ id: string }>('program', async ({ params, person, address }) =>
+  (await putAway(params.id, false, byOf(person, address)))
+    ? answer({ id: params.id })
+    : problem(404, 'This job is not there any more.'),
+);

@@ -1,0 +1,151 @@
+import { describe, expect, it } from 'vitest';
+import { demoJob, lineRow } from '../../../../tests/fixtures/jobs';
+import { operation, tool, turnedJob } from '../../../../tests/fixtures/turned';
+import { feedForRoughness, roughness } from '../../cutting';
+import { arcRadius, distance } from '../../geometry';
+import { movesOf } from '../../motion';
+import { postJob, programText, proveJob } from '../../nc';
+import { buildPart, listFeatures } from '../../part';
+import { derive, type Job } from '../../plan';
+
+/** A stepped shaft ⌀20/⌀30, roughed and finished. */
+const shaft = (params: Record<string, unknown>, change: (job: Job) => void = () => undefined): Job => {
+  const job = turnedJob({
+    outer: [
+      lineRow('a', 20, 0),
+      lineRow('b', 20, -12),
+      lineRow('c', 30, -12),
+      lineRow('d', 30, -25),
+      lineRow('e', 0, -25),
+    ],
+    bar: 34,
+    length: 25,
+    frontAllowance: 1,
+    tools: [
+      tool({ id: 'facing', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 60 }),
+      tool({ id: 'fine', kind: 'turning', insert: 'DCMT11T304', approachAngle: 93, overhang: 60 }),
+    ],
+    operations: [
+      operation({ id: 'face', kind: 'face', tool: 'facing', params: { depth: 1 } }),
+      operation({
+        id: 'rough',
+        kind: 'outer-rough',
+        tool: 'facing',
+        params: { depth: 2, allowanceX: 1.2, allowanceZ: 0.3, extendBehind: 2 },
+      }),
+      operation({ id: 'finish', kind: 'outer-finish', tool: 'fine', params: { extendBehind: 2, ...params } }),
+    ],
+  });
+  change(job);
+  return job;
+};
+const finishOf = (job: Job) => {
+  const d = derive(job);
+  const op = d.operations.find((o) => o.id === 'finish');
+  if (!op) throw new Error('no finish');
+  const proof = proveJob(job, d, postJob(job, d, '').map(programText));
+  return { d, op, proof, text: programText(postJob(job, d, '')[0]) };
+};
+const sound = (job: Job) => {
+  const made = finishOf(job);
+  expect(made.d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+  expect(made.proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
+  expect(made.proof.agrees).toBe(true);
+  return made;
+};
+/** Diameters of level cuts over a stretch. */
+const levels = (job: Job): number[] => {
+  const cuts = movesOf(finishOf(job).op.events).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
+  const along = cuts.filter((m) => Math.abs(m.to.X - m.from.X) < 1e-9 && m.from.Z - m.to.Z > 8 && m.to.X < 12);
+  return along.map((m) => 2 * m.to.X);
+};
+
+describe('several finishing passes', () => {
+  it('come nearer by the same each, the last one to the contour', () => {
+    const made = levels(shaft({ passes: 3, passDepth: 0.15 }));
+    const expected = [20.6, 20.3, 20];
+    expect(made.length).toBe(3);
+    for (const [i, v] of made.entries()) expect(v).toBeCloseTo(expected[i], 6);
+  });
+  it('cut nothing where nothing is left', () => {
+    // the allowance of 0.6 per side is less than the first pass lies off
+    expect(levels(shaft({ passes: 3, passDepth: 0.4 })).length).toBe(2);
+  });
+  it.each(['computed', 'control'])('are proved, nose %s', (compensation) => {
+    sound(shaft({ passes: 2, passDepth: 0.2, compensation }));
+  });
+  it.each([0, 1.5, 11])('cannot be %d', (passes) => {
+    expect(derive(shaft({ passes })).findings.map((f) => f.code)).toContain('bad-number');
+  });
+});
+
+describe('feed by roughness', () => {
+  const asked = (ra: number) => (job: Job) => {
+    const part = buildPart(job.part);
+    const id = listFeatures(job.part, part).find((f) => f.elements.includes('b'))?.id ?? '';
+    job.part.notes = { [id]: { name: '', ignored: false, tolerance: '', roughness: ra } };
+  };
+  it('is the feed at which the nose leaves it', () => {
+    expect(feedForRoughness(1.6037, 0.8)).toBeCloseTo(0.2, 4);
+    for (const ra of [0.4, 0.8, 3.2]) expect(roughness(feedForRoughness(ra, 0.4), 0.4).ra).toBeCloseTo(ra, 9);
+  });
+  it.each(['computed', 'control'])(
+    'changes on the element that asks for it and nowhere else, nose %s',
+    (compensation) => {
+      const { op } = sound(shaft({ feeds: 'roughness', compensation }, asked(0.8)));
+      const wanted = Math.floor(feedForRoughness(0.8, 0.4) * 1000) / 1000;
+      const feeds = movesOf(op.events).flatMap((m) =>
+        m.event.kind === 'feed' && m.event.purpose === 'cut' && m.from.Z - m.to.Z > 8
+          ? [[Math.round(2 * m.to.X), m.event.feed.value] as const]
+          : [],
+      );
+      expect(feeds).toEqual([
+        [20, wanted],
+        [30, 0.15],
+      ]);
+    },
+  );
+  it('is never more than the feed of the operation, and no longer tells of a coarse one', () => {
+    const plain = finishOf(shaft({}, asked(0.4))).op.findings.map((f) => f.code);
+    expect(plain).toContain('too-rough');
+    const by = finishOf(shaft({ feeds: 'roughness' }, asked(0.4))).op.findings.map((f) => f.code);
+    expect(by).not.toContain('too-rough');
+    const coarse = finishOf(shaft({ feeds: 'roughness' }, asked(50)));
+    for (const m of movesOf(coarse.op.events)) if (m.event.kind === 'feed') expect(m.event.feed.value).toBe(0.15);
+  });
+});
+
+describe('the way in', () => {
+  const entry = (lead: string, leadLength: number | null = null) => {
+    const { op } = sound(shaft({ lead, leadLength }));
+    const way = movesOf(op.events).find((m) => m.event.purpose === 'lead-in');
+    if (!way) throw new Error('no way in');
+    return way;
+  };
+  it('is tangent to the contour and as long as it says', () => {
+    const way = entry('tangent', 2.5);
+    expect(distance(way.curve.from, way.curve.to)).toBeCloseTo(2.5, 6);
+    expect(way.from.Z).toBeGreaterThan(way.to.Z);
+    expect(way.from.X).toBeCloseTo(way.to.X, 9);
+  });
+  it('is square to it', () => {
+    const way = entry('square', 1.5);
+    expect(way.from.Z).toBeCloseTo(way.to.Z, 9);
+    expect(way.from.X - way.to.X).toBeCloseTo(1.5, 6);
+  });
+  it('is a quarter of an arc that ends along it', () => {
+    const way = entry('arc', 2);
+    expect(way.curve.kind).toBe('arc');
+    if (way.curve.kind !== 'arc') return;
+    expect(arcRadius(way.curve)).toBeCloseTo(2, 6);
+    expect(way.curve.centre.x).toBeCloseTo(way.to.Z, 6);
+  });
+  it('gives way where it is not free', () => {
+    const job = structuredClone(demoJob('LM-118'));
+    for (const o of Object.values(job.operations))
+      if (o.kind === 'inner-finish') Object.assign(o.params, { lead: 'square', leadLength: 20 });
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    expect(proveJob(job, d, postJob(job, d, '').map(programText)).agrees).toBe(true);
+  });
+});

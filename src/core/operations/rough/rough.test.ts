@@ -1,0 +1,150 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demoJob } from '../../../../tests/fixtures/jobs';
+import { randomBore, randomOutside } from '../../../../tests/fixtures/randomJobs';
+import { rasterOf, rasterStock } from '../../../../tests/fixtures/raster';
+import { passDepths } from '../../cutting';
+import { regionArea, subtractRegion } from '../../geometry';
+import { movesOf } from '../../motion';
+import { postJob, programText, proveJob } from '../../nc';
+import { derive, type Job, rawStockOf } from '../../plan';
+
+const CASES = Math.ceil(Number(process.env.PROVED_CASES ?? 200) / 5);
+const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
+
+describe('depths of passes', () => {
+  const total = fc.double({ min: 0.01, max: 40, noNaN: true });
+  const most = fc.double({ min: 0.05, max: 5, noNaN: true });
+  const style = fc.constantFrom('equal' as const, 'full' as const, 'falling' as const);
+  it('come to the whole, none deeper than asked for', () => {
+    fc.assert(
+      fc.property(total, most, style, fc.double({ min: 0, max: 1, noNaN: true }), (t, m, s, least) => {
+        const depths = passDepths(t, m, s, least);
+        expect(depths.reduce((a, b) => a + b, 0)).toBeCloseTo(t, 8);
+        for (const d of depths) {
+          expect(d).toBeLessThanOrEqual(m + 1e-9);
+          expect(d).toBeGreaterThan(0);
+        }
+      }),
+    );
+  });
+  it('fall from the first to half of it', () => {
+    const [first, ...rest] = passDepths(9, 3, 'falling');
+    expect(rest.length).toBe(3);
+    expect(first).toBeCloseTo(3, 9);
+    expect(rest[2]).toBeCloseTo(1.5, 9);
+  });
+  it('share a last one thinner than the nose with the one before', () => {
+    const expected = [2, 2, 1.15, 1.15];
+    for (const [i, d] of passDepths(6.3, 2, 'full', 0.8).entries()) expect(d).toBeCloseTo(expected[i], 9);
+    expect(passDepths(6.9, 2, 'full', 0.8)).toEqual([2, 2, 2, expect.closeTo(0.9, 9)]);
+  });
+});
+
+/** A random outside job whose roughing runs another way. */
+const roughed = (job: Job, along: 'x' | 'contour', output: 'moves' | 'cycle', dialect = 'tarn-2'): Job => {
+  const made = structuredClone(job);
+  made.machine.dialect = dialect;
+  for (const o of Object.values(made.operations))
+    if (o.kind === 'outer-rough') Object.assign(o.params, { along, output });
+    else if (o.kind === 'inner-rough' && along === 'contour') Object.assign(o.params, { along, output: 'moves' });
+  return made;
+};
+
+const WAYS: [string, (seed: number) => Job][] = [
+  ['across', (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'x', 'moves')],
+  ['across, as G72', (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'x', 'cycle')],
+  [
+    'across, as G72 in one block',
+    (seed) => roughed(randomOutside(seed, 'right', ['moves', 'control']), 'x', 'cycle', 'tarn-1'),
+  ],
+  [
+    'along the contour',
+    (seed) => roughed(randomOutside(seed, seed % 2 ? 'right' : 'left', ['moves', 'computed']), 'contour', 'moves'),
+  ],
+  [
+    'along the contour, as G73',
+    (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'cycle'),
+  ],
+  [
+    'along the contour, as G73 in one block',
+    (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'cycle', 'tarn-1'),
+  ],
+  ['along a bore', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'contour', 'moves')],
+];
+
+describe('roughing another way than along the axis', () => {
+  it.each(WAYS)(
+    `%s: nothing blocks, the text is the plan (from seed ${FIRST})`,
+    { timeout: 300_000 },
+    (_name, make) => {
+      const failures: string[] = [];
+      let cut = 0;
+      for (let seed = FIRST; seed < FIRST + Math.ceil(CASES / WAYS.length) + 1; seed++) {
+        const job = make(seed);
+        const d = derive(job);
+        if (d.part.region.length === 0) continue;
+        const rough = d.operations.find((o) => o.id === 'rough');
+        if (rough && rough.removed > 0) cut++;
+        const proof = proveJob(job, d, postJob(job, d, '').map(programText));
+        for (const f of d.findings)
+          if (f.severity === 'blocking')
+            failures.push(`seed ${seed} ${f.operation}: ${f.code} ${JSON.stringify(f.numbers)}`);
+        if (!proof.agrees)
+          failures.push(`seed ${seed}: ${proof.maxDeviation} ${JSON.stringify(proof.channels[0].problems[0])}`);
+      }
+      expect(failures).toEqual([]);
+      expect(cut).toBeGreaterThan(0);
+    },
+  );
+
+  it.each([
+    ['x', 'tarn-2', /^G72 W[\d.]+ R[\d.]+\nG72 P100 /m],
+    ['x', 'tarn-1', /^G72 P100 .*D[\d.]+ /m],
+    ['contour', 'tarn-2', /^G73 U[\d.]+ W[\d.]+ R\d+\nG73 P100 /m],
+    ['contour', 'tarn-1', /^G73 P100 .*I[\d.]+ K[\d.]+ D\d+ /m],
+  ] as const)('is a cycle of the control on a steady shaft: %s, %s', (along, dialect, head) => {
+    const job = roughed(demoJob('LM-101'), along, 'cycle', dialect);
+    Object.assign((job.operations.op3 as { params: object }).params, { depth: 2 });
+    const d = derive(job);
+    const posted = postJob(job, d, '');
+    expect(programText(posted[0])).toMatch(head);
+    const proof = proveJob(job, d, posted.map(programText));
+    expect(proof.channels[0].problems).toEqual([]);
+    expect(proof.agrees).toBe(true);
+    expect(proof.stock.thickness).toBeLessThan(0.001);
+  });
+
+  it('leaves the stock that a raster leaves', { timeout: 120_000 }, () => {
+    for (const along of ['x', 'contour'] as const) {
+      const job = roughed(randomOutside(FIRST, 'right', ['moves', 'computed']), along, 'moves');
+      const d = derive(job);
+      if (d.part.region.length === 0) continue;
+      const apart = rasterStock(d).difference(rasterOf(d.operations.at(-1)?.after ?? rawStockOf(d), rawStockOf(d)));
+      expect(apart).toBe(0);
+    }
+  });
+
+  it('leaves no more than its allowance along the contour, wherever the tool comes to', () => {
+    for (let seed = FIRST; seed < FIRST + 6; seed++) {
+      const along = derive(roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'moves'));
+      const levels = derive(randomOutside(seed, 'right', ['moves', 'computed']));
+      const [a, b] = [along, levels].map((d) => d.operations.find((o) => o.id === 'rough')?.after ?? []);
+      // both come down to the same floor: what the levels leave, the contour leaves
+      expect(regionArea(subtractRegion(a, b))).toBeLessThan(0.5);
+    }
+  });
+
+  it('feeds toward the axis at every level when it runs across', () => {
+    const d = derive(roughed(randomOutside(FIRST, 'right', ['moves', 'computed']), 'x', 'moves'));
+    const rough = d.operations.find((o) => o.id === 'rough');
+    const cuts = movesOf(rough?.events ?? []).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
+    expect(cuts.length).toBeGreaterThan(2);
+    for (const m of cuts) expect(m.to.X).toBeLessThanOrEqual(m.from.X + 1e-6);
+  });
+
+  it('refuses a tool that cuts away from the chuck for passes along X', () => {
+    const d = derive(roughed(randomOutside(FIRST, 'left', ['moves', 'computed']), 'x', 'moves'));
+    expect(d.operations.find((o) => o.id === 'rough')?.findings.map((f) => f.code)).toContain('wrong-hand');
+  });
+});

@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
+import { regionVolume, subtractRegion } from '../geometry';
+import { derive } from '../plan';
+import { aimedAtMiddle } from './aim';
+import { buildPart } from './contour';
+import { middleOf, readTolerance } from './fits';
+import { listFeatures } from './listing';
+import type { Edges, PartDocument } from './profile';
+
+/** ⌀20 to Z−10, ⌀30 to Z−25, with a bore ⌀8 or solid. */
+const shaft = (edges: Edges | null, bore = 0): PartDocument => ({
+  outer: {
+    start: { diameter: bore, z: 0 },
+    rows: [
+      lineRow('a', 20, 0),
+      lineRow('b', 20, -10),
+      lineRow('c', 30, -10),
+      lineRow('d', 30, -25),
+      lineRow('e', bore, -25),
+    ],
+  },
+  inner: bore > 0 ? { start: { diameter: bore, z: 0 }, rows: [lineRow('i', bore, -25)] } : null,
+  edges,
+});
+const lost = (edges: Edges, bore = 0): number =>
+  buildPart(shaft(null, bore)).volume - buildPart(shaft(edges, bore)).volume;
+/** Volume of a chamfer of `s` × 45° on the edge of a cylinder of radius r: a triangle s²/2 turned about the axis (Guldin). */
+const chamfer = (s: number, r: number): number => (2 * Math.PI * (r - s / 3) * (s * s)) / 2;
+
+describe('edges that are not drawn otherwise', () => {
+  it('are broken where metal stands out, and nowhere else', () => {
+    expect(lost({ kind: 'chamfer', size: 0.5 })).toBeCloseTo(chamfer(0.5, 10) + 2 * chamfer(0.5, 15), 6);
+    const ids = buildPart(shaft({ kind: 'chamfer', size: 0.5 })).outer.map((e) => e.id);
+    expect(ids).toEqual(['a', 'a/corner', 'b', 'c', 'c/corner', 'd', 'd/corner', 'e']);
+  });
+  it('are rounded by less than a chamfer of the same size takes', () => {
+    // a fillet of r leaves r²(1 − π/4) in the corner, its middle (1 − …) further in: less than the triangle
+    const round = lost({ kind: 'fillet', size: 0.5 });
+    expect(round).toBeGreaterThan(0);
+    expect(round / lost({ kind: 'chamfer', size: 0.5 })).toBeCloseTo((2 * (1 - Math.PI / 4)) as number, 1);
+  });
+  it('include the mouth of a bore, which belongs to the bore', () => {
+    const part = buildPart(shaft({ kind: 'chamfer', size: 0.5 }, 8));
+    expect(part.problems).toEqual([]);
+    expect(part.inner.map((e) => e.id)).toEqual(['i/mouth', 'i']);
+    const mouth = 2 * Math.PI * (4 + 0.5 / 3) * 0.125;
+    expect(lost({ kind: 'chamfer', size: 0.5 }, 8)).toBeCloseTo(chamfer(0.5, 10) + 2 * chamfer(0.5, 15) + mouth, 6);
+  });
+  it('leave corners of their own alone, and those that are said to be sharp', () => {
+    const own = shaft({ kind: 'chamfer', size: 0.5 });
+    own.outer.rows[0].corner = { kind: 'chamfer', size: 1 };
+    own.outer.rows[2].corner = { kind: 'sharp', size: 0 };
+    const ids = buildPart(own).outer.map((e) => e.id);
+    expect(ids).toEqual(['a', 'a/corner', 'b', 'c', 'd', 'd/corner', 'e']);
+    expect(buildPart(own).outer[1].curve.to.x).toBeCloseTo(-1, 9);
+  });
+  it('stay as drawn where they do not fit', () => {
+    const big = buildPart(shaft({ kind: 'chamfer', size: 6 }));
+    expect(big.problems).toEqual([]);
+    expect(big.outer.some((e) => e.id === 'c/corner')).toBe(false);
+  });
+  it('also break obtuse corners, beside cones', () => {
+    const cone: PartDocument = {
+      outer: {
+        start: { diameter: 0, z: 0 },
+        rows: [lineRow('a', 20, 0), lineRow('b', 30, -8), lineRow('c', 30, -20), lineRow('d', 0, -20)],
+      },
+      inner: null,
+      edges: { kind: 'chamfer', size: 0.3 },
+    };
+    expect(buildPart(cone).outer.map((e) => e.id)).toEqual(['a', 'a/corner', 'b', 'b/corner', 'c', 'c/corner', 'd']);
+  });
+  it('are made by the operations that finish the contour', () => {
+    const job = structuredClone(demoJob('LM-101'));
+    for (const r of job.part.outer.rows) if (r.corner?.kind === 'chamfer') r.corner = null;
+    job.part.edges = { kind: 'chamfer', size: 0.4 };
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity !== 'info').map((f) => f.code)).toEqual([]);
+    expect(d.leftoverVolume).toBeLessThan(0.1);
+    expect(regionVolume(subtractRegion(derive(demoJob('LM-101')).finished, d.finished))).toBeGreaterThan(0);
+  });
+  it('never break what encloses the part, whatever its size', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.01, max: 20, noNaN: true }),
+        fc.constantFrom('chamfer' as const, 'fillet' as const),
+        fc.constantFrom(0, 6, 8),
+        (size, kind, bore) => {
+          const whole = buildPart(shaft(null, bore));
+          const part = buildPart(shaft({ kind, size }, bore));
+          expect(part.problems).toEqual([]);
+          expect(part.volume).toBeLessThanOrEqual(whole.volume + 1e-6);
+          expect(regionVolume(subtractRegion(part.region, whole.region))).toBeLessThan(1e-3);
+        },
+      ),
+    );
+  });
+});
+
+describe('tolerances of drawings', () => {
+  it.each([
+    ['h6', 20, 0, -0.013],
+    ['H7', 20, 0.021, 0],
+    ['H7', 30, 0.021, 0],
+    ['H7', 30.01, 0.025, 0],
+    ['g6', 25, -0.007, -0.02],
+    ['f7', 40, -0.025, -0.05],
+    ['F8', 40, 0.064, 0.025],
+    ['k6', 25, 0.015, 0.002],
+    ['p6', 60, 0.051, 0.032],
+    ['js9', 10, 0.018, -0.018],
+    ['h11', 100, 0, -0.22],
+    ['±0.02', 7, 0.02, -0.02],
+    ['+0.05/+0.01', 7, 0.05, 0.01],
+    ['0 / -0,1', 7, 0, -0.1],
+    ['-0.2 0', 7, 0, -0.2],
+  ])('%s on ⌀%s', (text, diameter, upper, lower) => {
+    const read = readTolerance(text, diameter);
+    expect(read?.upper).toBeCloseTo(upper, 9);
+    expect(read?.lower).toBeCloseTo(lower, 9);
+  });
+  it.each(['', 'tight', 'H', 'Q7', 'h99', 'k9', '0.1', '±', 'H7/g6'])('cannot be read from “%s”', (text) => {
+    expect(readTolerance(text, 20)).toBeNull();
+  });
+  it('are not known beyond the tables', () => expect(readTolerance('h6', 300)).toBeNull());
+});
+
+describe('aiming at the middle of a tolerance', () => {
+  const toleranced = (text: string): PartDocument => {
+    const document = shaft(null, 8);
+    const note = { name: '', ignored: false, roughness: null, tolerance: text };
+    const id = listFeatures(document, buildPart(document)).find((f) => f.elements.includes('b'))?.id ?? '';
+    return { ...document, notes: { [id]: note } };
+  };
+  it('moves a cylinder with both its ends, and nothing else', () => {
+    const document = toleranced('h7');
+    const moved = aimedAtMiddle(document, buildPart(document));
+    const radius = (id: string): number | undefined => buildPart(moved).outer.find((e) => e.id === id)?.curve.from.y;
+    expect(middleOf(readTolerance('h7', 20) ?? { upper: 0, lower: 0 })).toBeCloseTo(-0.0105, 9);
+    expect(radius('b')).toBeCloseTo(10 - 0.00525, 9);
+    expect(radius('d')).toBeCloseTo(15, 9);
+  });
+  it('is what the finished part comes to in a job', () => {
+    const job = structuredClone(demoJob('LM-155'));
+    const plain = derive(job);
+    job.part.notes = Object.fromEntries([
+      ['bore:0:80', { name: '', ignored: false, roughness: null, tolerance: '+0.1/0' }],
+    ]);
+    job.part.aim = 'middle';
+    const d = derive(job);
+    const bore = (k: typeof d): number => Math.min(...k.finished.flat().map((p) => p.y));
+    expect(bore(d) - bore(plain)).toBeCloseTo(0.025, 3);
+    expect(d.findings.filter((f) => f.severity !== 'info').map((f) => f.code)).toEqual([]);
+  });
+});

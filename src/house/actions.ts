@@ -1,0 +1,18 @@
+/** All that the audit list tells of. */
+export const ACTIONS = [
+  'signed in',
+  'signed out',
+  'sign-in refused',
+  'password changed',
+  'person made',
+  'person changed',
+  'person removed',
+  'job made',
+  'job deleted',
+  'job brought back',
+  'labels set',
+  'revision named',
+  'revision’s name taken away',
+  'revision released',
+] as const;
+export type Action = (typeof ACTIONS)[number];

@@ -1,0 +1,68 @@
+import { makeWorkerUtils, type Runner, run, type TaskList, type WorkerSharedOptions } from 'graphile-worker';
+import { Pool } from 'pg';
+import { putSummary } from '../db/jobs';
+import { databaseUrl, LIMITS } from '../db/pool';
+import { summariseApart } from './heavy';
+import { keepHouse } from './housekeeping';
+import { loadJob } from './jobs';
+
+const tasks: TaskList = {
+  summary: async (payload) => {
+    const { job } = payload as { job: string };
+    const opened = await loadJob(job);
+    if (!opened || 'unreadable' in opened) return;
+    const made = await summariseApart(opened.document);
+    if (made.kind === 'summary') await putSummary(job, opened.version, made.summary);
+    else console.error(`job ${job}: no summary (${made.kind})`);
+  },
+  'keep-house': async (_payload, { logger }) => {
+    const done = await keepHouse();
+    logger.info(`house kept: ${done.revisions} revisions thinned, ${done.files} files without owners removed`);
+  },
+};
+
+const quiet = {
+  concurrency: 1,
+  pollInterval: 2000,
+  noHandleSignals: true,
+} as const;
+
+const connected = (max: number): Pool => {
+  const p = new Pool({
+    connectionString: databaseUrl(),
+    max,
+    application_name: 'lively-spindle worker',
+    connectionTimeoutMillis: LIMITS.connect,
+    keepAlive: true,
+  });
+  const lost = (e: Error): void => console.error(`worker's database connection lost: ${e.message}`);
+  p.on('error', lost);
+  p.on('connect', (client) => client.on('error', lost));
+  return p;
+};
+
+/** Brings the tables of the queue up to date; the role that works owns them. */
+export const prepareQueue = async (connectionString: string): Promise<void> => {
+  const options: WorkerSharedOptions = { connectionString };
+  const utils = await makeWorkerUtils(options);
+  await utils.migrate();
+  await utils.release();
+};
+
+/** Takes heavy work from the database until it is told to stop. Once a night the house is kept. */
+export const startWorker = async (): Promise<{ readonly stop: () => Promise<void>; readonly ended: Promise<void> }> => {
+  const pgPool = connected(4);
+  const runner: Runner = await run({
+    ...quiet,
+    pgPool,
+    taskList: tasks,
+    crontab: '17 3 * * * keep-house ?max=3',
+  });
+  return {
+    ended: runner.promise,
+    stop: async () => {
+      await runner.stop().catch(() => undefined);
+      await pgPool.end();
+    },
+  };
+};
