@@ -4,7 +4,7 @@ export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 90_000,
   expect: { timeout: 15_000 },
-  workers: 1,
+  workers: 2,
   retries: 0,
   reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
   outputDir: 'test-results/e2e',
@@ -18,8 +18,11 @@ export default defineConfig({
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [
         '--no-sandbox',
+        // WebGL without a graphics card; the pages themselves are painted faster without it
         '--use-angle=swiftshader',
         '--enable-unsafe-swiftshader',
+        '--disable-gpu-rasterization',
+        '--disable-gpu-compositing',
         '--disable-quic',
         '--no-first-run',
         '--disable-background-networking',

@@ -200,6 +200,16 @@ ensure_build() {
   fi
 }
 
+# ensure_browser: the headless shell of Debian's Chromium, or Chromium itself where that is here or all that can be had
+ensure_browser() {
+  CHROMIUM=${CHROMIUM:-$(command -v chromium-headless-shell || command -v chromium || true)}
+  if [ -z "$CHROMIUM" ]; then
+    (apt_install chromium-headless-shell) || apt_install chromium
+    CHROMIUM=$(command -v chromium-headless-shell || command -v chromium)
+  fi
+  export CHROMIUM
+}
+
 setup_database() { node --import "$TSX" src/server/setup.ts "$@"; }
 
 # DATABASE_URL and OWNER_DATABASE_URL of the shop that runs here, or of one from elsewhere

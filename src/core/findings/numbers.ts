@@ -105,6 +105,9 @@ export interface FindingNumbers {
   'grip-short': { grip: number; least: number };
   'grip-beyond-piece': { grip: number; length: number };
   'grip-on-air': { contact: number; grip: number };
+  'second-differs': { first: string; second: string; what: string };
+  'second-alone': { tool: string };
+  'grip-on-thread': { operation: string; length: number };
   'piece-not-off': { holding: string; from: string };
   'no-bar': Record<string, never>;
   // the machine itself

@@ -37,15 +37,15 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     remedy: 'Give the bar more stick-out, or set a back limit in front of the chuck.',
   }),
   'turret-meets-stock': () => ({
-    message: 'The turret meets the stock.',
+    message: 'The turret, or a tool beside this one in its block, meets the stock.',
     remedy: 'Use a tool with a longer overhang, or change the approach.',
   }),
   'turret-meets-jaws': () => ({
-    message: 'The turret meets the jaws.',
+    message: 'The turret, or a tool beside this one in its block, meets the jaws.',
     remedy: 'Use a tool with a longer overhang, or more stick-out.',
   }),
   'turret-meets-chuck': () => ({
-    message: 'The turret meets the chuck.',
+    message: 'The turret, or a tool beside this one in its block, meets the chuck.',
     remedy: 'Use a tool with a longer overhang, or more stick-out.',
   }),
   'travel-x': (k) => ({
@@ -395,6 +395,18 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'grip-on-air': (k) => ({
     message: `The jaws touch the piece over ${n(k.contact)} mm of the ${n(k.grip)} mm that they grip; the rest stands in air.`,
     remedy: 'Grip up to where the thickest place ends, or bore the jaws to the shape.',
+  }),
+  'second-differs': (k) => ({
+    message: `“${k.second}” cannot take the same passes as “${k.first}”: it ${k.what}.`,
+    remedy: 'Put the same insert on both carriers, or let one tool work alone.',
+  }),
+  'second-alone': (k) => ({
+    message: `The second tool${k.tool === '' ? '' : `, “${k.tool}”,`} stands on no other carrier that comes to this work.`,
+    remedy: 'Put it into a station of the other carrier, or let one tool work alone.',
+  }),
+  'grip-on-thread': (k) => ({
+    message: `The jaws close on the thread of “${k.operation}” over ${n(k.length)} mm; hard jaws spoil it.`,
+    remedy: 'Grip another place, put a split sleeve between, or cut the thread in the last holding.',
   }),
   'piece-not-off': (k) => ({
     message: `“${k.holding}” takes what “${k.from}” leaves, but nothing comes off the bar there.`,

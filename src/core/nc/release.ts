@@ -13,13 +13,14 @@ import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import { type Derived, documentId, heldIn, type Job, operationOf, repeatOf, splitOff } from '../plan';
 import { cutStock, feedRuns, withoutLoose } from '../stock';
 import {
+  FIRST_POSITION,
   mountList,
   offsetOf,
   programmedAt,
-  standingTool,
   TIP_DIRECTION,
   type ToolSection,
   toolFacts,
+  toolInPlace,
   toolSection,
 } from '../tooling';
 import { comparePrograms } from './compare';
@@ -137,15 +138,20 @@ const tableOf = (job: Job, carrier: string): Map<number, ToolTableEntry> => {
   return table;
 };
 
-/** Sections of a carrier's tools by station, as work in a spindle sees them. */
-const sectionsAt = (job: Job, carrier: string, turned: boolean): Map<number, ToolSection> =>
+/** Sections of a carrier's tools as work in a spindle sees them, by station and offset, and by station alone for the first of each. */
+const sectionsAt = (job: Job, carrier: string, turned: boolean): Map<string, ToolSection> =>
   new Map(
     mountList({ [carrier]: job.mounts[carrier] ?? {} }).flatMap((m) => {
-      const tool = job.tools[m.mount.tool];
-      const made = tool ? standingTool(tool, m.mount, turned) : null;
-      return made?.ok && /^\d+$/.test(m.station) ? [[Number(m.station), made.section] as const] : [];
+      const made = toolInPlace(job.tools, job.mounts, m, turned);
+      if (!made?.ok || !/^\d+$/.test(m.station)) return [];
+      const station = Number(m.station);
+      const names = [called(station, offsetOf(m)), ...(m.position === FIRST_POSITION ? [String(station)] : [])];
+      return names.map((name) => [name, made.section] as const);
     }),
   );
+
+/** A tool as a program calls it. */
+const called = (station: number, offset: number): string => `${station}/${offset}`;
 
 /** Tool tables of all carriers of a job, by carrier. */
 export const toolTables = (job: Job): Map<string, Map<number, ToolTableEntry>> =>
@@ -355,7 +361,7 @@ const partsByZero = (events: readonly MotionEvent[], zeros: readonly string[]): 
 const stockOfProgram = (
   stock: Region,
   events: readonly MotionEvent[],
-  sections: ReadonlyMap<number, ToolSection>,
+  sections: ReadonlyMap<string, ToolSection>,
   split: ((stock: Region) => { off: Region; held: Region }) | null,
 ): { stock: Region; fallen: Region[] } => {
   const fallen: Region[] = [];
@@ -375,7 +381,7 @@ const stockOfProgram = (
     const move = resolver.next(e, i);
     if (e.kind === 'tool') {
       flush();
-      section = sections.get(e.station);
+      section = sections.get(called(e.station, e.offset)) ?? sections.get(String(e.station));
     } else if (move) batch.push(move);
   });
   flush();

@@ -55,6 +55,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly meetsRoughness?: (op: z.output<S>) => boolean;
   /** Metal that an operation which takes the part off leaves on its back, mm. */
   readonly leaves?: (op: z.output<S>) => number;
+  /** A tool of another carrier that takes the same passes at the same time; null or nothing where one works alone. */
+  readonly second?: (op: z.output<S>) => string | null;
   /** A depth of cut that is held against the insert's edge. */
   readonly deep: boolean;
   /** Its feed is the lead of what it cuts: the feed of the operation does not count. */

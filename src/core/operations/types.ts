@@ -145,7 +145,9 @@ export interface Field {
     | { readonly kind: 'number'; readonly unit: string; readonly step: number }
     | { readonly kind: 'choice'; readonly options: readonly { readonly value: string; readonly label: string }[] }
     | { readonly kind: 'toggle' }
-    | { readonly kind: 'text'; readonly placeholder: string };
+    | { readonly kind: 'text'; readonly placeholder: string }
+    /** One of the tools that could take the same passes from another carrier. */
+    | { readonly kind: 'second-tool' };
   readonly showWhen?: { readonly key: string } & (
     | { readonly is: string | number | boolean }
     | { readonly isNot: string | number | boolean }

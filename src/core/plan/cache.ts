@@ -71,6 +71,8 @@ export class DeriveCache {
   readonly movedHoldings = new Shelf<Held>();
   readonly movedEvents = new Shelf<readonly MotionEvent[]>();
   readonly plans = new Shelf<Planned>();
+  /** Paths of operations with two tools, meeting before each cut, and what of them is the second tool's. */
+  readonly seconds = new Shelf<readonly MotionEvent[]>();
   readonly checks = new Shelf<Checked>();
   readonly loads = new Shelf<Loaded>();
   readonly ends = new Shelf<End>();
@@ -94,6 +96,7 @@ export class DeriveCache {
     this.movedHoldings.sweep(400);
     this.movedEvents.sweep(3000);
     this.plans.sweep(3000);
+    this.seconds.sweep(200);
     this.checks.sweep(3000);
     this.loads.sweep(3000);
     this.ends.sweep(50);

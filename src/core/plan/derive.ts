@@ -7,6 +7,7 @@ import {
   type MotionEvent,
   type MotionProgram,
   type OperationTimes,
+  shiftEvent,
   type Timeline,
   timeProgram,
 } from '../motion';
@@ -47,6 +48,7 @@ import { gripFindings, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
 import { documentId, operationOf, validateRepeats } from './repeats';
+import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { folded, withFindings, worst } from './told';
 import { validateOperation, validateOrder } from './validate';
@@ -160,7 +162,9 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
   return order
     .map((t, i) => ({ t, i }))
     .sort((a, b) => rank[a.i] - rank[b.i] || at[a.i] - at[b.i] || a.i - b.i)
-    .map(({ t }) => t);
+    .map(({ t }) => t)
+    .filter((t) => !t.second)
+    .flatMap((t) => [t, ...order.filter((k) => k.second && firstId(k.id) === t.id)]);
 };
 
 /** A holding with what all its operations have in common. */
@@ -223,7 +227,7 @@ class World {
       id,
       cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece)),
     );
-    if (piece !== null) this.passing.push(...pieceFindings(held, holding));
+    if (piece !== null) this.passing.push(...pieceFindings(job, held, holding));
     return this.workplace(held, held.part, cutoffWidthIn(job, id));
   }
 
@@ -294,7 +298,8 @@ class World {
       for (const turn of order) {
         if (turn.holding !== id) continue;
         yield { done: done.length + own.length, all: order.length };
-        const made = this.operation(turn, at, stock, contours);
+        const first = turn.second ? own.find((o) => o.id === firstId(turn.id)) : undefined;
+        const made = first ? this.secondShare(turn, at, first) : this.operation(turn, at, stock, contours);
         stock = made.after;
         own.push(made);
         const piece = made.time && made.time.number < made.time.count ? this.fall(turn, place, made) : null;
@@ -335,9 +340,8 @@ class World {
   private operation(turn: Turn, at: Workplace, stock: Region, contours: string[]): DerivedOperation {
     const along = this.alongOf(turn, at);
     if (!along) return this.here(turn, at, stock, contours, null);
-    const { shift, parts } = along;
-    const held = shift === 0 ? at.held : heldAlong(this.cache, at.held, shift, parts);
-    const place = shift === 0 ? at : this.workplace(held, at.drawn, at.cutoffWidth);
+    const { shift } = along;
+    const place = shift === 0 ? at : this.alongPlace(at, along);
     const made = this.here(turn, place, movedRegion(this.cache, stock, shift), contours, along);
     if (shift === 0) return made;
     return {
@@ -381,7 +385,8 @@ class World {
     }
     const { op, findings: broken } = withFormulas(listed, this.seen.names, job.units);
     const { resolved, station, section, findings } = this.resolved(op, channel, at, along);
-    const invalid = [...broken, ...findings, ...validateOperation(op)];
+    const second = secondOf(op) === null ? null : this.second(op, at, along, section);
+    const invalid = [...broken, ...findings, ...validateOperation(op), ...(second?.findings ?? [])];
     if (!resolved || invalid.length > 0 || this.part.region.length === 0 || stock.length === 0)
       return idle('blocked', { station, section, findings: invalid });
     const { planned, key } = this.plan(op, resolved, at, stock, contours);
@@ -408,6 +413,65 @@ class World {
       depth: planned.depth,
       key: along ? hashOf(key, along.shift) : key,
     });
+  }
+
+  /** The second tool of an operation, looked up; what is wrong with it. */
+  private second(op: CuttingOperation, at: Workplace, along: Along | null, first: ToolSection | null) {
+    const { job } = this;
+    const tool = secondOf(op) ?? '';
+    const channel = secondChannel(job, op);
+    if (!channel)
+      return {
+        resolved: null,
+        findings: [note('blocking', 'second-alone', op.id, { tool: job.tools[tool]?.name ?? '' })],
+      };
+    const made = this.resolved({ ...op, tool, channel }, channel, at, along);
+    if (!made.resolved || !first) return { resolved: null, findings: made.findings };
+    const names = { first: job.tools[op.tool ?? '']?.name ?? '', second: made.resolved.tool.name };
+    const findings = secondFindings(op, first, made.resolved.section, names);
+    return { resolved: made.resolved, findings };
+  }
+
+  /** The second tool's share of an operation: the same ways, held against what that tool and its slides may meet. */
+  private secondShare(turn: Turn, place: Workplace, first: DerivedOperation): DerivedOperation {
+    const { job } = this;
+    const none = {
+      ...first,
+      id: turn.id,
+      channel: turn.channel,
+      before: first.after,
+      removed: 0,
+      load: null,
+      findings: [],
+    };
+    const op = job.operations[turn.operation];
+    const along = this.alongOf(turn, place);
+    const at = along && along.shift !== 0 ? this.alongPlace(place, along) : place;
+    const found = isCutting(op) && first.events.length > 0 ? this.second(op, at, along, first.section) : null;
+    if (!found?.resolved || !isCutting(op)) return { ...none, events: [], section: null, station: null };
+    const { resolved } = found;
+    const shift = along?.shift ?? 0;
+    const here = this.cache.seconds.get(hashOf(first.key, turn.id, resolved.place), () =>
+      eventsOfSecond(first.events, turn.id, resolved.place, resolved.tool.id),
+    );
+    // what it meets is looked for where the operation is planned
+    const events = shift === 0 ? here : here.map((e) => shiftEvent(e, shift));
+    const planned = { events, findings: [], depth: first.depth, contourKey: null };
+    const { findings } = this.check(op, resolved, at, planned, movedRegion(this.cache, first.before, shift));
+    const moved = findings.map((f) => (f.at ? { ...f, at: point(f.at.x - shift, f.at.y) } : f));
+    return {
+      ...none,
+      state: worst(moved),
+      station: resolved.place.station,
+      section: resolved.section,
+      events: here,
+      findings: moved,
+      key: hashOf(first.key, turn.id),
+    };
+  }
+
+  private alongPlace(at: Workplace, { shift, parts }: Along): Workplace {
+    return this.workplace(heldAlong(this.cache, at.held, shift, parts), at.drawn, at.cutoffWidth);
   }
 
   /**
@@ -509,10 +573,14 @@ class World {
     keepHash(seen.metal);
     if (seen.fixtures) keepHash(seen.fixtures);
     // the name and the comment are the only things of an operation that its path cannot depend on
-    const key = hashOf({ ...op, name: '', note: '' }, seen);
+    const other = secondChannel(this.job, op);
+    const mark = other ? secondMark(this.job, op.id) : 0;
+    const key = hashOf({ ...op, name: '', note: '' }, seen, other, mark);
     const planned = this.cache.plans.get(key, () => {
       try {
-        return planOperation(op, seen);
+        if (!other) return planOperation(op, seen);
+        const made = planOperation(forTwo(op), seen);
+        return { ...made, events: inStep(made.events, op.id, mark, [op.channel, other]) };
       } catch (error) {
         // one operation that fails must not take the job with it
         const reason = error instanceof Error ? error.message : String(error);

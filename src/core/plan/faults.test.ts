@@ -106,11 +106,7 @@ const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
       'station-missing',
       (j) => void Object.assign(j.mounts.upper, inStations({ '15': 'rough-trigon' })),
     ],
-    [
-      'a second place in a station that has one',
-      'station-missing',
-      (j) => void (j.mounts.upper['1']['2'] = j.mounts.upper['2']['1']),
-    ],
+    ['a ninth place in a block', 'station-missing', (j) => void (j.mounts.upper['1']['9'] = j.mounts.upper['2']['1'])],
     [
       'a station that is no number',
       'station-missing',

@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { intersectRegions, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import { intersectRegions, point, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
 import {
   barRegion,
   barSeat,
@@ -12,7 +12,7 @@ import {
   zeroFromFace,
 } from '../holding';
 import { type Machine, type Spindle, spindleStand } from '../machine';
-import { isSevering } from '../operations';
+import { isCutting, isSevering, kindOf, namesOf } from '../operations';
 import { type Part, turnedRound, turnRegion } from '../part';
 import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
@@ -125,8 +125,45 @@ const LEAST_CONTACT = 0.5;
 export const gripsWell = (holding: Holding, piece: Region, grip: number): boolean =>
   contactLength({ ...holding, grip }, piece) >= grip * LEAST_CONTACT;
 
+/** What a jaw may lie off the greatest radius in its grip and still close on a place, mm. */
+const CLOSES = 0.02;
+
+/** Outside threads cut before a holding closes its jaws that lie under them: a hard jaw spoils their crests. */
+const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
+  const { jawFront, radius } = held.seat;
+  const end = regionBounds(held.rawStock).minX;
+  const rank = job.holdingOrder.indexOf(held.id);
+  return Object.values(job.operations).flatMap((op): Finding[] => {
+    if (!op.on || !isCutting(op) || job.holdingOrder.indexOf(op.holding) >= rank) return [];
+    const { covers, side } = kindOf(op);
+    const curve = covers === 'thread' && side === 'outer' && held.part.outer.find((e) => e.id === op.span?.from)?.curve;
+    if (!curve || Math.max(curve.from.y, curve.to.y) < radius - CLOSES) return [];
+    const [from, to] = [Math.min(curve.from.x, curve.to.x), Math.max(curve.from.x, curve.to.x)];
+    const length = Math.min(to, jawFront) - Math.max(from, jawFront - holding.grip);
+    if (length < CLOSES) return [];
+    // what of the grip would still be left in front of the thread
+    const clear = Math.floor((from - end) * 10) / 10;
+    const shorter = { label: `Grip ${clear} mm`, set: { [`/holdings/${held.id}/grip`]: clear } };
+    const numbers = { operation: op.name || namesOf(op).label, length };
+    return [
+      note('attention', 'grip-on-thread', null, numbers, point(jawFront, radius), {
+        holding: held.id,
+        ...(clear >= LEAST_GRIP ? { remedy: shorter } : {}),
+      }),
+    ];
+  });
+};
+
+/** A grip shorter than this is not offered, mm. */
+const LEAST_GRIP = 3;
+
 /** What is wrong with a piece in its jaws. */
-export const pieceFindings = (held: Held, holding: Holding): Finding[] => {
+export const pieceFindings = (job: Job, held: Held, holding: Holding): Finding[] => [
+  ...seatFindings(held, holding),
+  ...(held.rawStock.length === 0 ? [] : threadFindings(job, held, holding)),
+];
+
+const seatFindings = (held: Held, holding: Holding): Finding[] => {
   const piece = held.rawStock;
   if (piece.length === 0) return [];
   const b = regionBounds(piece);

@@ -2,10 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { addTo, secondSideJob } from '../../../tests/fixtures/secondSide';
+import { threadedJob } from '../../../tests/fixtures/threads';
 import { wordFinding } from '../findings';
 import { regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { postJob, programName, programText, proveJob, runsOf } from '../nc';
 import { turnRegion } from '../part';
+import { usualMount } from '../tooling';
 import { candidatesFor, newOperation } from './candidates';
 import { derive, heldIn, rawStockOf } from './derive';
 import { type Job, readJob } from './document';
@@ -161,6 +163,32 @@ describe('holdings that cannot be', () => {
     const job = secondSideJob((j) => void (j.holdings.h2.workOffset = 'G54'));
     const f = derive(job).findings.find((k) => k.code === 'same-zero');
     expect(f?.remedy?.set).toEqual({ '/holdings/h2/workOffset': 'G55' });
+  });
+  it('are told: jaws that close on a thread', () => {
+    const pin = threadedJob({ diameter: 16, tool: 'thread-60-fine', params: { thread: 'M16x1.5' } }, (j) => {
+      const [cutoff] = Object.values(demoJob('LM-118').operations).filter((o) => o.kind === 'cutoff');
+      j.tools[cutoff.tool as string] = structuredClone(demoJob('LM-118').tools[cutoff.tool as string]);
+      j.mounts = { upper: { ...j.mounts.upper, 5: { 1: usualMount(cutoff.tool as string) } } };
+      j.operations.off = { ...structuredClone(cutoff), id: 'off' };
+      j.order['1'].push('off');
+      j.holdings.h2 = {
+        ...structuredClone(j.holdings.h1),
+        name: 'Second side',
+        stock: { form: 'from', holding: 'h1', by: 'hand' },
+        turned: true,
+        grip: 15,
+        workOffset: 'G55',
+      };
+      j.holdingOrder = ['h1', 'h2'];
+    });
+    // turned round the thread lies from -39 to -21, the end of the grip at -40 and the jaws' front at -25
+    const told = derive(pin).findings.find((f) => f.code === 'grip-on-thread');
+    expect(told?.numbers.length).toBeCloseTo(14, 6);
+    expect(told?.holding).toBe('h2');
+    // nothing of the thread lies in front of it: no shorter grip helps
+    expect(told?.remedy).toBeUndefined();
+    pin.operations.thread.on = false;
+    expect(derive(pin).findings.map((f) => f.code)).not.toContain('grip-on-thread');
   });
   it('are told: a cutoff that is no longer the last of its side', () => {
     const job = secondSideJob((j) => {

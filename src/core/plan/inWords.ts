@@ -107,6 +107,8 @@ const fieldInWords = (op: Operation, path: string, change: Change, job: Job): st
       return `${label} ${fromTo(change)} ${input.unit}`.trim();
     case 'choice':
       return `${label}: ${fromTo(change, (v) => input.options.find((o) => o.value === v)?.label ?? said(v))}`;
+    case 'second-tool':
+      return `${label}: ${fromTo(change, (v) => (v === null ? 'none' : (job.tools[String(v)]?.name ?? said(v))))}`;
     case 'toggle':
     case 'text':
       return `${label}: ${fromTo(change)}`;

@@ -16,6 +16,7 @@ import { isMove, type MotionEvent, wantedSpeed } from '../motion';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
+import { secondOf } from './second';
 
 export interface OperationLoad {
   /** kW at the spindle motor. */
@@ -106,17 +107,19 @@ export const loadOf = (
     surfaceSpeed: vc,
     diameter: dMax,
   });
+  // two edges opposite each other take twice the power, and push the work nowhere
+  const edges = secondOf(op) === null ? 1 : 2;
   return {
     ...common,
     depth,
-    power: l.power / spindle.efficiency,
+    power: (edges * l.power) / spindle.efficiency,
     force: l.force,
-    torque: l.torque,
+    torque: edges * l.torque,
     chip: l.chip,
     roughness: facts.insert ? roughness(feed, facts.insert.noseRadius).ra : null,
-    bend: kindOf(op).side === 'outer' ? 2 * bendOf(job, place, l.force) : 0,
+    bend: kindOf(op).side === 'outer' && edges === 1 ? 2 * bendOf(job, place, l.force) : 0,
     couldTake: kindOf(op).deep
-      ? couldTake(depth, available * spindle.efficiency, l.power, facts.insert?.edgeLength)
+      ? couldTake(depth, (available * spindle.efficiency) / edges, l.power, facts.insert?.edgeLength)
       : null,
   };
 };

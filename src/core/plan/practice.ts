@@ -1,6 +1,6 @@
 import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
-import { mountList, toolSection } from '../tooling';
+import { mountList, toolInPlace, toolSection } from '../tooling';
 import type { Job } from './document';
 import { gripsWell, type Held } from './held';
 import type { OperationLoad } from './load';
@@ -135,9 +135,10 @@ export const toolChangeFindings = (job: Job, held: Held): Finding[] => {
   const thick = regionBounds(held.rawStock).maxY;
   for (const carrier of Object.keys(job.mounts)) {
     if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
-    const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap(({ mount }): Passing[] => {
-      const tool = job.tools[mount.tool];
-      const made = tool ? toolSection(tool, mount.wayUp) : null;
+    const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap((m): Passing[] => {
+      const tool = job.tools[m.mount.tool];
+      // whichever spindle it points to, seen from the main one
+      const made = toolInPlace(job.tools, job.mounts, m, false) ?? (tool ? toolSection(tool, m.mount.wayUp) : null);
       if (!tool || !made?.ok) return [];
       const { section } = made;
       const all = [...section.cutting, ...section.holder].flatMap((s) =>

@@ -5,6 +5,7 @@ import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { hashOf } from './hash';
 import { writtenOut } from './repeats';
+import { isSecond, laneOf } from './second';
 
 /** Slides go to their reference places before the first tool is called, X before Z. */
 const homing = (op: string): MotionEvent[] => [
@@ -12,10 +13,17 @@ const homing = (op: string): MotionEvent[] => [
   { kind: 'home', axes: ['Z'], op, purpose: 'tool-change' },
 ];
 
-/** Operations in the order of their channel's list, its repeats written out. */
+/** Operations in the order of their channel's list, its repeats written out, with the shares of second tools in their places. */
 const sorted = (list: readonly DerivedOperation[], job: Job, channel: string): DerivedOperation[] => {
+  const lane = laneOf(job, channel);
   const at = new Map(writtenOut(job, job.order[channel] ?? []).map((item, i) => [item.id, i]));
-  return [...list].sort((a, b) => (at.get(a.id) ?? 0) - (at.get(b.id) ?? 0));
+  const place = ({ id, operation }: DerivedOperation): number => {
+    if (!isSecond(id)) return at.get(id) ?? 0;
+    const mine = lane.findIndex((item) => item.second && item.operation === operation);
+    const next = lane.slice(mine).find((item) => !item.second);
+    return (next ? (at.get(next.operation) ?? 0) : at.size) - 0.5;
+  };
+  return [...list].sort((a, b) => place(a) - place(b));
 };
 
 /**

@@ -5,14 +5,16 @@ import { WORK_OFFSETS } from '../holding';
 import { carrierOf, machineProblems, mayReach, type Reach, reachOf } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
-  FIRST_POSITION,
   type Mounted,
   mountedAt,
   mountList,
   offsetOf,
+  placeName,
   standingTool,
+  standsOn,
   type Tool,
   type ToolSection,
+  toolInPlace,
   toolKind,
 } from '../tooling';
 import type { Job } from './document';
@@ -51,9 +53,10 @@ export const resolveOperation = (
   const mount = mountedAt(job.mounts, tool.id);
   const station = stationOf(job, tool.id);
   const wayUp = mount?.mount.wayUp ?? 'usual';
-  const made = standingTool(tool, mount?.mount ?? null, held.direction < 0);
+  const turned = held.direction < 0;
+  const made = mount ? toolInPlace(job.tools, job.mounts, mount, turned) : standingTool(tool, null, turned);
   if (!made && mount) {
-    const facing = held.direction < 0 ? 'sub' : 'main';
+    const facing = turned ? 'sub' : 'main';
     const at = `/mounts/${mount.carrier}/${mount.station}/${mount.position}/facing`;
     return stop(
       note('blocking', 'faces-away', op.id, { tool: tool.name, spindle: job.holdings[held.id].spindle }, null, {
@@ -197,7 +200,7 @@ export const validateReferences = (job: Job): Finding[] => {
     if (!there || !standsOn(m, there.stations))
       result.push(
         note('attention', 'station-missing', null, {
-          station: m.position === FIRST_POSITION ? m.station : `${m.station}, position ${m.position}`,
+          station: placeName(job.mounts, m).replace('station ', ''),
           stations: there?.stations ?? 0,
           carrier: there?.name ?? m.carrier,
         }),
@@ -207,7 +210,7 @@ export const validateReferences = (job: Job): Finding[] => {
   for (const m of mountList(job.mounts)) {
     const { tool } = m.mount;
     if (!job.tools[tool]) result.push(note('attention', 'tool-unknown', null, { tool }));
-    places.set(tool, [...(places.get(tool) ?? []), `station ${m.station}`]);
+    places.set(tool, [...(places.get(tool) ?? []), placeName(job.mounts, m)]);
   }
   for (const [tool, list] of places)
     if (list.length > 1)
@@ -219,12 +222,8 @@ export const validateReferences = (job: Job): Finding[] => {
       result.push(
         note('attention', 'duplicate-station', null, {
           offset: offsetOf(list[0]),
-          stations: list.map((m) => m.station).join(' and '),
+          stations: list.map((m) => placeName(job.mounts, m).replace('station ', '')).join(' and '),
         }),
       );
   return result;
 };
-
-/** Whether a carrier of so many stations has the place of a mount; blocks that hold several tools come with their machines. */
-const standsOn = (m: Mounted, stations: number): boolean =>
-  /^\d+$/.test(m.station) && Number(m.station) >= 1 && Number(m.station) <= stations && m.position === FIRST_POSITION;

@@ -6,6 +6,7 @@ import { isCutting, isSevering, kindOf, type Operation } from '../operations';
 import type { Part } from '../part';
 import { typed } from '../units';
 import type { Job } from './document';
+import { firstId } from './second';
 import type { Turn } from './sequence';
 
 /**
@@ -35,7 +36,7 @@ const turnId = (operation: string, copy: number): string => (copy === 0 ? operat
 
 /** The operation of the document that a turn runs. */
 export const documentId = (job: Pick<Job, 'operations'>, id: string): string =>
-  id in job.operations ? id : id.replace(/#\d+$/, '');
+  id in job.operations ? id : firstId(id).replace(/#\d+$/, '');
 
 /** The operation itself. */
 export const operationOf = (job: Pick<Job, 'operations'>, id: string): Operation | undefined =>

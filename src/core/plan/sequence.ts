@@ -3,6 +3,7 @@ import { isCutting, markName } from '../operations';
 import type { Job } from './document';
 import { markBetween } from './marks';
 import { writtenOut } from './repeats';
+import { laneOf, secondChannel, secondId } from './second';
 
 export interface Turn {
   /** Name of this time; the first one has the operation's own. */
@@ -13,6 +14,8 @@ export interface Turn {
   readonly copy: number;
   readonly channel: string;
   readonly holding: string;
+  /** The second tool's share of the turn before it. */
+  readonly second?: boolean;
 }
 
 const channelsOf = (job: Job): string[] => [
@@ -31,7 +34,11 @@ export const markOrder = (job: Job): Turn[] => {
   const left = (q: (typeof queues)[number]): boolean => q.next < q.items.length;
   const take = (q: (typeof queues)[number]): void => {
     const item = q.items[q.next++];
-    result.push({ ...item, channel: q.channel, holding: job.operations[item.operation].holding });
+    const op = job.operations[item.operation];
+    const turn = { ...item, channel: q.channel, holding: op.holding };
+    result.push(turn);
+    const other = secondChannel(job, op);
+    if (other) result.push({ ...turn, id: secondId(turn.id), channel: other, second: true });
   };
   for (;;) {
     let moved = false;
@@ -64,9 +71,17 @@ interface Section {
 /** A channel cut at its marks. */
 const sectionsOf = (job: Job, channel: string, holding: string): Section[] => {
   const sections: Section[] = [{ mark: null, tied: [], ids: [] }];
-  for (const id of job.order[channel] ?? []) {
+  for (const { operation: id, second } of laneOf(job, channel)) {
     const op = job.operations[id];
     if (!op.on || op.holding !== holding) continue;
+    const other = secondChannel(job, op);
+    if (other) {
+      // both tools begin together, and both channels are free after it: what follows has no order by that
+      const tied = [op.channel, other];
+      sections.push({ mark: `both ${id}`, tied, ids: second ? [] : [id] });
+      sections.push({ mark: `after ${id} ${channel}`, tied, ids: [] });
+      continue;
+    }
     if (op.kind !== 'wait') sections[sections.length - 1].ids.push(id);
     else sections.push({ mark: markName(op.params), tied: op.params.channels, ids: [] });
   }

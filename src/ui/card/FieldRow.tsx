@@ -1,6 +1,8 @@
 import { memo } from 'react';
-import type { Field } from '@/core/operations';
+import { type Field, isCutting } from '@/core/operations';
+import { secondTools, stationOf } from '@/core/plan';
 import { formatLength } from '@/core/units';
+import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
 
@@ -28,6 +30,45 @@ const wordsOf = (field: Field, value: unknown, unit: 'mm' | 'inch'): string => {
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (field.input.kind === 'length' && typeof value === 'number') return formatLength(value, unit);
   return String(value);
+};
+
+const NONE = '-';
+
+/** The tool of another carrier that takes the same passes; nothing where no other carrier comes to this work. */
+const SecondToolRow = ({
+  id,
+  field,
+  value,
+  onChange,
+}: {
+  readonly id: string;
+  readonly field: Field;
+  readonly value: unknown;
+  readonly onChange: (v: unknown) => void;
+}) => {
+  const job = useDocument((s) => s.job);
+  const op = job.operations[id];
+  if (!op || !isCutting(op)) return null;
+  const tools = secondTools(job, op);
+  if (tools.length === 0 && !value) return null;
+  const known = tools.some((t) => t.id === value);
+  return (
+    <Row label={field.label} help={field.help}>
+      <Choice
+        label={field.label}
+        className="w-[11.5rem] -mr-[4.6rem]"
+        value={String(value ?? NONE)}
+        onChange={(v) => onChange(v === NONE ? null : v)}
+        options={[
+          { value: NONE, label: 'none' },
+          ...(value && !known
+            ? [{ value: String(value), label: job.tools[String(value)]?.name ?? String(value) }]
+            : []),
+          ...tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` })),
+        ]}
+      />
+    </Row>
+  );
 };
 
 /** One number, choice or switch of an operation, as its kind describes it; drawn again only when it has changed. */
@@ -104,6 +145,8 @@ export const FieldRow = memo(({ id, field, unit, value, text, names, began, sour
           />
         </Row>
       );
+    case 'second-tool':
+      return <SecondToolRow id={id} field={field} value={value} onChange={onChange} />;
     default:
       return field.input satisfies never;
   }

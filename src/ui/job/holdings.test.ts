@@ -129,7 +129,9 @@ describe('lanes', () => {
     const twin = { ...structuredClone(job().tools['finish-55']), id: 'twin', name: 'Finishing 55° below' };
     useDocument.getState().edit('twin', (j) => {
       j.tools.twin = twin;
-      j.mounts.lower['11'] = { '1': { tool: 'twin', wayUp: 'usual', facing: 'main', point: 'tip', offset: null } };
+      j.mounts.lower['11'] = {
+        '1': { tool: 'twin', wayUp: 'usual', facing: 'main', point: 'tip', offset: null, at: { x: 0, z: 0 } },
+      };
       return j;
     });
     expect(moveToChannel('op5', '2', 3)).toBeNull();

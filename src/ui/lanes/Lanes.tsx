@@ -7,10 +7,11 @@ import { useSelection } from '../job/selection';
 import { Block, type Drag } from './Block';
 import { CycleWords, useCycle } from './CycleWords';
 import { Borders, Cursor, LaneNames, Moments, NextPart } from './Ground';
-import { layBlocks, pictureOf } from './layout';
+import { layBlocks, layShares, pictureOf } from './layout';
 import { Cords, type Knot, Knots } from './Marks';
 import { Player } from './Player';
 import { Rest, restsOf } from './Rest';
+import { ShareBlock } from './ShareBlock';
 import { Ties } from './Ties';
 
 /** When: every channel against time, with operations as blocks, spindle speed, and the time cursor that moves tool and stock. */
@@ -90,6 +91,9 @@ export const Lanes = () => {
             />
           )),
         )}
+        {layShares(job, derived, blocks, even).map((share) => (
+          <ShareBlock key={share.id} job={job} picture={picture} share={share} />
+        ))}
         {!even &&
           derived &&
           restsOf(job, derived.operations).map((r) => (

@@ -1,4 +1,4 @@
-import type { DerivedView, Job, OperationView } from '@/core/plan';
+import { type DerivedView, isSecond, type Job, type OperationView } from '@/core/plan';
 
 /** Left of the lanes stand their names. */
 export const LEFT = 118;
@@ -39,6 +39,31 @@ export const layBlocks = (job: Job, derived: DerivedView | null, total: number, 
     });
   });
 };
+
+/** The second tool's share of an operation, in the lane of its channel. */
+export interface Share {
+  readonly id: string;
+  readonly operation: string;
+  readonly lane: number;
+  readonly start: number;
+  readonly end: number;
+  readonly derived: OperationView;
+}
+
+/** Shares of second tools: as long as they take, or beside the operation that they belong to. */
+export const layShares = (
+  job: Job,
+  derived: DerivedView | null,
+  blocks: readonly (readonly Laid[])[],
+  even: boolean,
+): Share[] =>
+  (derived?.operations ?? []).flatMap((d): Share[] => {
+    const lane = job.machine.channels.findIndex((c) => c.id === d.channel);
+    const first = isSecond(d.id) ? blocks.flat().find((b) => b.id === d.operation) : undefined;
+    if (!first || lane < 0 || !d.moves) return [];
+    const { start, end } = even ? first : d.times;
+    return [{ id: d.id, operation: d.operation, lane, start, end, derived: d }];
+  });
 
 /** Where lanes and moments lie in the picture, px. */
 export interface Picture {

@@ -67,6 +67,7 @@ const HOLD_CODES = new Set([
   'spindle-unknown',
   'grip-beyond-piece',
   'grip-on-air',
+  'grip-on-thread',
   'piece-not-off',
   'same-zero',
   'handover-room',

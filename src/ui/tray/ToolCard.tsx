@@ -1,12 +1,15 @@
 'use client';
 import { toast } from 'sonner';
 import {
+  besideIn,
   decodeInsert,
   type Mounted,
   mountedAt,
+  placeName,
   type Tool,
   type ToolField,
   ToolSchema,
+  toolFacts,
   toolKind,
   toolSection,
 } from '@/core/tooling';
@@ -87,6 +90,8 @@ const STICK_OUT: ToolField = {
 /** How the tool stands in its station. */
 const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
   const edit = useDocument((s) => s.edit);
+  const job = useDocument((s) => s.job);
+  const beside = besideIn(job.mounts, at);
   const change = (label: string, patch: Partial<Mounted['mount']>): void =>
     edit(`${label} of ${tool.name}`, (j) => {
       Object.assign(j.mounts[at.carrier][at.station][at.position], patch);
@@ -137,6 +142,49 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
           }
         />
       </Row>
+      {toolFacts(tool).stands === 'along' && job.machine.spindles.length > 1 && (
+        <Row label="Points toward" help="The spindle that the tool’s point looks at.">
+          <Choice
+            label="Points toward"
+            className="w-28"
+            value={at.mount.facing}
+            onChange={(v) => change('direction', { facing: v as Mounted['mount']['facing'] })}
+            options={[
+              { value: 'main', label: 'main spindle' },
+              { value: 'sub', label: 'sub-spindle' },
+            ]}
+          />
+        </Row>
+      )}
+      {(beside.length > 0 || at.mount.at.x !== 0 || at.mount.at.z !== 0) && (
+        <>
+          {(['x', 'z'] as const).map((axis) => (
+            <Row
+              key={axis}
+              label={axis === 'x' ? 'In the block, across' : 'In the block, along'}
+              help={`Where the block holds the tool, from the station’s own place: ${axis === 'x' ? 'away from the axis' : 'along Z, away from the main chuck'}.`}
+              unit="mm"
+            >
+              <NumberField
+                label={axis === 'x' ? 'In the block, across' : 'In the block, along'}
+                unit="mm"
+                value={at.mount.at[axis]}
+                onChange={(v) =>
+                  v !== null &&
+                  Math.abs(v) <= 10_000 &&
+                  change('place in the block', { at: { ...at.mount.at, [axis]: v } })
+                }
+              />
+            </Row>
+          ))}
+          {beside.length > 0 && (
+            <p className="text-soft">
+              In one block with {beside.map((m) => job.tools[m.mount.tool]?.name ?? m.mount.tool).join(', ')}: they come
+              along, and what they would meet is told.
+            </p>
+          )}
+        </>
+      )}
     </>
   );
 };
@@ -198,7 +246,7 @@ export const ToolCard = () => {
           />
         </Row>
       </Section>
-      <Section title={at ? `In station ${at.station}` : 'In no station'}>
+      <Section title={at ? `In ${placeName(job.mounts, at)}` : 'In no station'}>
         {at && <MountFields at={at} tool={tool} />}
         {users.length > 0 ? (
           <p className="text-soft">Used by {users.map((o) => o.name).join(', ')}.</p>

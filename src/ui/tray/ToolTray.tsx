@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Carrier } from '@/core/machine';
-import { FIRST_POSITION, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
+import { FIRST_POSITION, freeOffset, freePosition, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { cx, IconButton, Section } from '../kit/controls';
@@ -14,105 +14,185 @@ export const ToolTray = () => {
   return carriers.map((c) => <Stations key={c.id} carrier={c} />);
 };
 
-/** Stations around a turret, as they stand when it turns. */
+/** A place on a carrier that a tool is being taken for. */
+interface Place {
+  readonly station: number;
+  readonly position: string;
+}
+
+/** How far a second tool of a block stands beside the first when it is put there, mm along Z. */
+const BESIDE = 40;
+
+/** Stations around a turret, as they stand when it turns; a block shows all the tools that it holds. */
 const Stations = ({ carrier }: { carrier: Carrier }) => {
-  const job = useDocument((s) => s.job);
-  const chosen = useSelection((s) => s.tool);
+  const mounts = useDocument((s) => s.job.mounts);
   const set = useSelection((s) => s.set);
   const edit = useDocument((s) => s.edit);
-  const mounts = job.mounts[carrier.id] ?? {};
-  const at = (n: number): string | undefined => mounts[String(n)]?.[FIRST_POSITION]?.tool;
-  const [picking, setPicking] = useState<number | null>(null);
-  const used = new Set(Object.values(job.operations).map((o) => o.tool));
-  const put = (tool: Tool, station: number): void => {
+  const [picking, setPicking] = useState<Place | null>(null);
+  const put = (tool: Tool, { station, position }: Place): void => {
+    const beside = position !== FIRST_POSITION;
     edit(`put ${tool.name} into station ${station}`, (j) => {
       j.tools[tool.id] = tool;
-      j.mounts[carrier.id] = { ...j.mounts[carrier.id], [String(station)]: { [FIRST_POSITION]: usualMount(tool.id) } };
+      const own = j.mounts[carrier.id] ?? {};
+      const mount = beside
+        ? {
+            ...usualMount(tool.id),
+            offset: freeOffset(j.mounts, carrier.id, carrier.stations),
+            at: { x: 0, z: BESIDE * (Number(position) - 1) },
+          }
+        : usualMount(tool.id);
+      j.mounts[carrier.id] = { ...own, [String(station)]: { ...own[String(station)], [position]: mount } };
       return j;
     });
     set({ tool: tool.id });
     setPicking(null);
   };
-  const clear = (station: number): void =>
-    edit(`empty station ${station}`, (j) => {
-      const id = at(station);
-      delete j.mounts[carrier.id]?.[String(station)];
-      if (id && !Object.values(j.operations).some((o) => o.tool === id)) delete j.tools[id];
-      return j;
-    });
   return (
     <>
       <Section title={`${carrier.name}, ${carrier.stations} stations`}>
         <ul data-testid="station-map" aria-label={`Stations of ${carrier.name}`}>
-          {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((n) => {
-            const tool = job.tools[at(n) ?? ''];
+          {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((station) => {
+            const positions = Object.keys(mounts[carrier.id]?.[String(station)] ?? {}).sort();
+            const shown = positions.length === 0 ? [FIRST_POSITION] : positions;
             return (
               <li
-                key={n}
-                className="flex items-center"
+                key={station}
                 onDragOver={(e) => e.preventDefault()}
                 onDrop={(e) => {
-                  const from = Number(e.dataTransfer.getData(`text/lively-station-${carrier.id}`));
-                  if (!from || from === n) return;
-                  edit(`move station ${from} to ${n}`, (j) => {
+                  const from = Number(e.dataTransfer.getData(dragType(carrier)));
+                  if (!from || from === station) return;
+                  edit(`move station ${from} to ${station}`, (j) => {
                     const s = { ...j.mounts[carrier.id] };
                     const a = s[String(from)];
-                    const b = s[String(n)];
+                    const b = s[String(station)];
                     delete s[String(from)];
-                    delete s[String(n)];
-                    if (a) s[String(n)] = a;
+                    delete s[String(station)];
+                    if (a) s[String(station)] = a;
                     if (b) s[String(from)] = b;
                     j.mounts[carrier.id] = s;
                     return j;
                   });
                 }}
               >
-                <button
-                  type="button"
-                  draggable={Boolean(tool)}
-                  onDragStart={(e) => e.dataTransfer.setData(`text/lively-station-${carrier.id}`, String(n))}
-                  className={cx(
-                    'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
-                    tool && chosen === tool.id && 'bg-woad-pale',
-                    picking === n && 'bg-woad-pale',
-                  )}
-                  onClick={() => (tool ? set({ tool: tool.id }) : setPicking(picking === n ? null : n))}
-                >
-                  <span
-                    className={cx(
-                      'num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white',
-                      tool && !used.has(tool.id) && 'border-dashed',
-                    )}
-                    title={tool && !used.has(tool.id) ? 'not used yet' : undefined}
-                  >
-                    {n}
-                  </span>
-                  {tool ? (
-                    <span className="min-w-0 flex-1 leading-tight">
-                      <span className="block truncate">{tool.name}</span>
-                      <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
-                    </span>
-                  ) : (
-                    <span className="text-soft">empty: take a tool</span>
-                  )}
-                </button>
-                {tool && !used.has(tool.id) && (
-                  <IconButton label={`Empty station ${n}`} className="!w-6" onClick={() => clear(n)}>
-                    <X size={13} />
-                  </IconButton>
-                )}
+                {shown.map((position) => (
+                  <Stand
+                    key={position}
+                    carrier={carrier}
+                    place={{ station, position }}
+                    several={positions.length > 1}
+                    picking={picking?.station === station && picking.position === position}
+                    onPick={setPicking}
+                  />
+                ))}
               </li>
             );
           })}
         </ul>
       </Section>
-      {picking !== null && <Shelf station={picking} onPick={(tool) => put(tool, picking)} />}
+      {picking !== null && (
+        <Shelf
+          title={
+            picking.position === FIRST_POSITION
+              ? `From the library into station ${picking.station}`
+              : `Beside it in the block of station ${picking.station}`
+          }
+          onPick={(tool) => put(tool, picking)}
+        />
+      )}
     </>
   );
 };
 
+const dragType = (carrier: Carrier): string => `text/lively-station-${carrier.id}`;
+
+/** One place of a station with its tool, or empty. */
+const Stand = ({
+  carrier,
+  place: { station, position },
+  several,
+  picking,
+  onPick,
+}: {
+  readonly carrier: Carrier;
+  readonly place: Place;
+  readonly several: boolean;
+  readonly picking: boolean;
+  readonly onPick: (place: Place | null) => void;
+}) => {
+  const job = useDocument((s) => s.job);
+  const edit = useDocument((s) => s.edit);
+  const chosen = useSelection((s) => s.tool);
+  const set = useSelection((s) => s.set);
+  const mount = job.mounts[carrier.id]?.[String(station)]?.[position];
+  const tool = job.tools[mount?.tool ?? ''];
+  const used = tool !== undefined && Object.values(job.operations).some((o) => o.tool === tool.id);
+  const first = position === FIRST_POSITION;
+  const free = freePosition(job.mounts, carrier.id, String(station));
+  const clear = (): void =>
+    edit(several ? `take ${tool?.name ?? 'the tool'} out of station ${station}` : `empty station ${station}`, (j) => {
+      const block = { ...j.mounts[carrier.id]?.[String(station)] };
+      delete block[position];
+      if (Object.keys(block).length === 0) delete j.mounts[carrier.id]?.[String(station)];
+      else j.mounts[carrier.id] = { ...j.mounts[carrier.id], [String(station)]: block };
+      if (tool && !used) delete j.tools[tool.id];
+      return j;
+    });
+  return (
+    <div className="flex items-center">
+      <button
+        type="button"
+        draggable={Boolean(tool)}
+        onDragStart={(e) => e.dataTransfer.setData(dragType(carrier), String(station))}
+        className={cx(
+          'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
+          tool && chosen === tool.id && 'bg-woad-pale',
+          picking && 'bg-woad-pale',
+        )}
+        onClick={() => (tool ? set({ tool: tool.id }) : onPick(picking ? null : { station, position }))}
+      >
+        <span
+          className={cx(
+            'num inline-flex h-6 w-6 shrink-0 items-center justify-center rounded-full border border-soft bg-white',
+            tool && !used && 'border-dashed',
+            !first && 'h-5 w-5 ml-0.5 mr-0.5 text-[11px] text-soft',
+          )}
+          title={tool && !used ? 'not used yet' : several ? `station ${station}, position ${position}` : undefined}
+        >
+          {first ? station : `·${position}`}
+        </span>
+        {tool ? (
+          <span className="min-w-0 flex-1 leading-tight">
+            <span className="block truncate">{tool.name}</span>
+            <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
+          </span>
+        ) : (
+          <span className="text-soft">empty: take a tool</span>
+        )}
+      </button>
+      {tool && first && free !== null && (
+        <IconButton
+          label={`Another tool in the block of station ${station}`}
+          className="!w-6"
+          onClick={() => onPick({ station, position: free })}
+        >
+          <Plus size={13} />
+        </IconButton>
+      )}
+      {tool && !used && (
+        <IconButton
+          label={several ? `Take ${tool.name} out of the block` : `Empty station ${station}`}
+          className="!w-6"
+          onClick={clear}
+        >
+          <X size={13} />
+        </IconButton>
+      )}
+    </div>
+  );
+};
+
 /** Tools of the shop that stand nowhere on the machine yet. */
-const Shelf = ({ station, onPick }: { station: number; onPick: (tool: Tool) => void }) => {
+const Shelf = ({ title, onPick }: { title: string; onPick: (tool: Tool) => void }) => {
   const mounts = useDocument((s) => s.job.mounts);
   const library = useLibrary();
   const [filter, setFilter] = useState('');
@@ -121,7 +201,7 @@ const Shelf = ({ station, onPick }: { station: number; onPick: (tool: Tool) => v
     (t) => !standing.has(t.id) && `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase()),
   );
   return (
-    <Section title={`From the library into station ${station}`}>
+    <Section title={title}>
       <input
         aria-label="Search the library"
         placeholder="search"

@@ -20,6 +20,7 @@ import { choiceField } from '../fields';
 import { curveThrough, INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
+import { secondField, secondParam } from '../second';
 import {
   clearingOf,
   isLimited,
@@ -57,7 +58,11 @@ const params = z.object({
   springPasses: typed().default(0),
 });
 
-const OuterFinishSchema = z.object({ ...operationBase, kind: z.literal('outer-finish'), params });
+const OuterFinishSchema = z.object({
+  ...operationBase,
+  kind: z.literal('outer-finish'),
+  params: params.extend(secondParam),
+});
 const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-finish'), params });
 type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
@@ -352,6 +357,8 @@ const common = {
 
 export const outerFinish = defineKind({
   ...common,
+  fields: [...common.fields, secondField],
+  second: (op) => op.params.second,
   kind: 'outer-finish',
   schema: OuterFinishSchema,
   label: 'Outer finishing',

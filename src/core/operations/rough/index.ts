@@ -8,6 +8,7 @@ import { choiceField } from '../fields';
 import { FACE, INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
+import { secondField, secondParam } from '../second';
 import {
   clearingOf,
   nothingCut,
@@ -36,7 +37,11 @@ const params = z.object({
   undercuts: sideParams.undercuts.default('bridge'),
 });
 
-const OuterRoughSchema = z.object({ ...operationBase, kind: z.literal('outer-rough'), params });
+const OuterRoughSchema = z.object({
+  ...operationBase,
+  kind: z.literal('outer-rough'),
+  params: params.extend(secondParam),
+});
 const InnerRoughSchema = z.object({ ...operationBase, kind: z.literal('inner-rough'), params });
 export type RoughOperation = z.infer<typeof OuterRoughSchema> | z.infer<typeof InnerRoughSchema>;
 
@@ -197,7 +202,8 @@ const common = {
 
 export const outerRough = defineKind({
   ...common,
-  fields: [wayField({ z: 'along Z', x: 'along X', contour: 'along the contour' }), ...fields],
+  fields: [wayField({ z: 'along Z', x: 'along X', contour: 'along the contour' }), ...fields, secondField],
+  second: (op) => op.params.second,
   kind: 'outer-rough',
   schema: OuterRoughSchema,
   label: 'Outer roughing',
