@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { Command } from 'commander';
 import { wordPartProblem } from '../core/checks';
 import { wordFinding } from '../core/findings';
-import { type Curve, type Region, regionVolume } from '../core/geometry';
+import type { Curve } from '../core/geometry';
 import { machineJsonSchema } from '../core/machine';
 import { postJob, programName, programText, proveJob, runsOf } from '../core/nc';
 import {
@@ -18,6 +18,7 @@ import {
   writeSvg,
 } from '../core/part';
 import { type Derived, jobJsonSchema, rawStockOf } from '../core/plan';
+import type { Body } from '../core/stock';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
 import { deriveWithin, EXIT_BAD_INPUT, EXIT_BLOCKED, InputError, type Io, loadJob, readBytes } from './io';
@@ -44,7 +45,10 @@ const findingsOf = (d: Derived) => [
 
 const seconds = (v: number): string => `${Math.floor(v / 60)}:${(v % 60).toFixed(1).padStart(4, '0')}`;
 const rounded = (v: number): number => Math.round(v * 1e6) / 1e6;
-const polygons = (r: Region): number[][][] => r.map((ring) => ring.map((p) => [rounded(p.x), rounded(p.y)]));
+const bodyOut = (b: Body) => ({
+  polygons: b.turnedOutline.map((ring) => ring.map((p) => [rounded(p.x), rounded(p.y)])),
+  volume: b.volume,
+});
 
 const elementJson = (c: Curve) =>
   c.kind === 'line'
@@ -201,7 +205,7 @@ const commands = (io: Io): Command => {
       const job = loadJob(file);
       const d = deriveWithin(job);
       let region = rawStockOf(d);
-      let remnant: Region | null = null;
+      let remnant: Body | null = null;
       if (o.after !== undefined) {
         const op = d.operations.find((k) => k.id === o.after);
         if (!op)
@@ -212,12 +216,10 @@ const commands = (io: Io): Command => {
         region = last ? d.finished : op.after;
         if (last && d.finished !== op.after) remnant = d.finalStock;
       }
-      if (o.format === 'svg') io.out(writeRegionSvg(region));
-      else if (o.format === 'dxf') io.out(writeDxf([{ name: 'STOCK', curves: [], rings: region }]));
+      if (o.format === 'svg') io.out(writeRegionSvg(region.turnedOutline));
+      else if (o.format === 'dxf') io.out(writeDxf([{ name: 'STOCK', curves: [], rings: region.turnedOutline }]));
       else if (o.format === 'json')
-        io.out(
-          `${JSON.stringify({ polygons: polygons(region), volume: regionVolume(region), ...(remnant ? { remnant: { polygons: polygons(remnant), volume: regionVolume(remnant) } } : {}) })}\n`,
-        );
+        io.out(`${JSON.stringify({ ...bodyOut(region), ...(remnant ? { remnant: bodyOut(remnant) } : {}) })}\n`);
       else throw new InputError(`The format “${o.format}” is not known. Use json, svg or dxf.`);
     });
 

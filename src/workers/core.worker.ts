@@ -129,7 +129,7 @@ export const coreApi = {
   },
   /** Stock after an operation, or the raw stock. */
   body(id: string | null) {
-    return derived ? bodyAfter(derived, id) : [];
+    return derived ? bodyAfter(derived, id).turnedOutline : [];
   },
   speeds(channel: string, step: number): Float64Array {
     return derived ? speedLine(derived, channel, step) : new Float64Array();

@@ -31,7 +31,7 @@ import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } fr
 import { FRAMES, type Frame, surfaceOf } from '../operations';
 import { shapeThrough } from '../operations/frame';
 import { Metal } from '../operations/metal';
-import { withoutLoose } from '../stock';
+import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
 import { clipToStrip, leavesGaps, outlineOf, underMetal, upperOf, type Way } from './ways';
 
@@ -48,7 +48,7 @@ export interface MotionCheckInput {
   readonly section: ToolSection;
   /** The side from which the tool works: outside, bore or front. */
   readonly frame: Frame['name'];
-  readonly stock: Region;
+  readonly stock: Body;
   readonly part: Region;
   readonly jaws: Region;
   readonly chuck: Region;
@@ -61,7 +61,7 @@ export interface MotionCheckInput {
 
 export interface MotionCheck {
   readonly findings: readonly Finding[];
-  readonly stock: Region;
+  readonly stock: Body;
 }
 
 /** Bounds of regions that are asked for again and again. */
@@ -125,9 +125,13 @@ class Check {
   private unthreaded: Region | null = null;
   private run_: { path: Point[]; event: number; last: number } | null = null;
 
+  /** The work before the operation. */
+  private readonly outline: Region;
+
   constructor(private readonly input: MotionCheckInput) {
+    this.outline = input.stock.turnedOutline;
     this.frame = FRAMES[input.frame];
-    this.metal = new Metal(this.frame, surfaceOf(input.stock, this.frame).clone(), null);
+    this.metal = new Metal(this.frame, surfaceOf(this.outline, this.frame).clone(), null);
     this.part = new Metal(this.frame, surfaceOf(input.part, this.frame), null);
     this.cutting = input.section.cutting.map((s) => shapeThrough(this.frame, s));
     this.touch = skins(input.section.cutting, this.frame, TOLERANCE.touch * 1.5);
@@ -152,7 +156,7 @@ class Check {
       } else this.feed(move, from);
     });
     this.endRun();
-    return { findings: this.findings, stock: this.unthreaded ?? this.stockNow() };
+    return { findings: this.findings, stock: this.input.stock.turnedDownTo(this.unthreaded ?? this.stockNow()) };
   }
 
   private centre(tip: Point): Point {
@@ -169,14 +173,14 @@ class Check {
   private stockNow(): Region {
     const { frame } = this;
     this.settleRun();
-    const b = regionBounds(this.input.stock);
+    const b = regionBounds(this.outline);
     const cap = frame.name === 'inner' ? 0 : (frame.name === 'face' ? b.maxX : b.maxY) + 1;
     const taken = this.metal.surface.takenAway(cap);
-    if (taken.length === 0) return this.input.stock;
+    if (taken.length === 0) return this.outline;
     const back = (r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors));
-    const rest = subtractRegion(this.input.stock, back(taken));
+    const rest = subtractRegion(this.outline, back(taken));
     const whole = this.shadows.length === 0 ? rest : unionRegions(rest, this.underOverhangs(back, cap));
-    return withoutLoose(simplifyRegion(whole), this.input.part);
+    return withoutLoose(this.input.stock.turnedDownTo(simplifyRegion(whole)), this.input.part).turnedOutline;
   }
 
   /**
@@ -193,12 +197,12 @@ class Check {
       const { x, y } = swept.corners;
       const above = x.map((v, i) => point(v, -y[i]));
       const lid = above.reduce((most, p) => Math.max(most, p.y), cap);
-      return intersectRegions(this.input.stock, back([[...above, point(to, lid), point(from, lid)]]));
+      return intersectRegions(this.outline, back([[...above, point(to, lid), point(from, lid)]]));
     });
   }
 
   private byPolygons(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
-    const inside = intersectRegions(this.input.stock, back(rectangle(from, -10_000, to, cap + 1)));
+    const inside = intersectRegions(this.outline, back(rectangle(from, -10_000, to, cap + 1)));
     const swept = ways.map((k) => clipToStrip(outlineOf(k), from, to)).filter((r) => r.length > 2);
     return subtractRegion(inside, back(unionRegions(swept)));
   }
@@ -238,7 +242,8 @@ class Check {
   }
 
   private fixtures(path: readonly Point[], event: number, at: Point): void {
-    const { section, jaws, chuck, stock } = this.input;
+    const { section, jaws, chuck } = this.input;
+    const stock = this.outline;
     const tool = [...section.cutting, ...section.holder];
     const around = boundsOfPoints(path);
     const tell = (code: FixtureCode, shapes: readonly RoundedPolygon[], target: Region): void => {

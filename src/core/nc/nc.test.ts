@@ -46,7 +46,9 @@ describe('read-back', () => {
         expect(proof.ok).toBe(true);
         expect(derived.gouge).toEqual([]);
         // what is left is the part and the leftover that is stated
-        expect((regionVolume(derived.finished) - derived.leftoverVolume) / derived.part.volume).toBeCloseTo(1, 3);
+        expect(
+          (regionVolume(derived.finished.turnedOutline) - derived.leftoverVolume) / derived.part.volume,
+        ).toBeCloseTo(1, 3);
       });
 
   it('uses the cycles and compensation that were asked for', () => {
@@ -125,7 +127,7 @@ describe('two channels', () => {
       expect([...t.matchAll(/^M10[123] P3$/gm)].map((m) => m[0])).toEqual(['M101 P3', 'M102 P3', 'M103 P3']);
     expect(proof.ok).toBe(true);
     expect(proof.channels.map((c) => c.id)).toEqual(['1', '2']);
-    expect(regionVolume(derived.finished) / derived.part.volume).toBeCloseTo(1, 3);
+    expect(regionVolume(derived.finished.turnedOutline) / derived.part.volume).toBeCloseTo(1, 3);
     // work side by side is shorter than one after the other
     expect(derived.timeline.total).toBeLessThan(derive(demoJob('LM-118')).timeline.total);
   });

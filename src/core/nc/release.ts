@@ -11,7 +11,7 @@ import { carrierOf, facesBack, type Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import { type Derived, documentId, heldIn, type Job, operationOf, repeatOf, splitOff } from '../plan';
-import { cutStock, feedRuns, withoutLoose } from '../stock';
+import { type Body, cutStock, feedRuns, type Separated, withoutLoose } from '../stock';
 import {
   FIRST_POSITION,
   mountList,
@@ -306,7 +306,7 @@ const stocksOfRun = (
     const held = heldIn(derived, id);
     const own = derived.operations.filter((o) => o.holding === id);
     const several = own.some((o) => o.time !== null);
-    const fallen: Region[] = [];
+    const fallen: Body[] = [];
     const cut = reads.reduce((stock, r, i) => {
       const carrier = carrierOf(job.machine, channels[i]);
       const zeros = run.holdings.map((h) => job.holdings[h].workOffset);
@@ -321,17 +321,22 @@ const stocksOfRun = (
     }, held.rawStock);
     const last = own.at(-1)?.after ?? held.rawStock;
     // crumbs that fall with a part are no part
-    const most = Math.max(0, ...fallen.map(regionVolume));
+    const most = Math.max(0, ...fallen.map((f) => f.volume));
+    const parts = fallen.filter((f) => f.volume > most / 100).map((f) => f.turnedOutline);
     return {
-      left: unionRegions(withoutLoose(cut, held.part.region), ...fallen.filter((f) => regionVolume(f) > most / 100)),
-      planned: unionRegions(last, ...fallenFrom(own)),
+      left: unionRegions(withoutLoose(cut, held.part.region).turnedOutline, ...parts),
+      planned: unionRegions(last.turnedOutline, ...fallenFrom(own)),
     };
   });
 };
 
 /** Parts that fell between the operations of a plan: what one left and the next did not find. */
 const fallenFrom = (own: Derived['operations']): Region[] =>
-  own.slice(1).flatMap((o, i) => (o.before === own[i].after ? [] : [subtractRegion(own[i].after, o.before)]));
+  own
+    .slice(1)
+    .flatMap((o, i) =>
+      o.before === own[i].after ? [] : [subtractRegion(own[i].after.turnedOutline, o.before.turnedOutline)],
+    );
 
 /**
  * What a program does in each of several holdings: told apart by their work offsets, or by its stops where those are the
@@ -359,12 +364,12 @@ const partsByZero = (events: readonly MotionEvent[], zeros: readonly string[]): 
 
 /** Stock after a whole program, and the parts that fell on the way, tool by tool, by exact polygons: a second opinion on what the plan simulated in its own way. */
 const stockOfProgram = (
-  stock: Region,
+  stock: Body,
   events: readonly MotionEvent[],
   sections: ReadonlyMap<string, ToolSection>,
-  split: ((stock: Region) => { off: Region; held: Region }) | null,
-): { stock: Region; fallen: Region[] } => {
-  const fallen: Region[] = [];
+  split: ((stock: Body) => Separated) | null,
+): { stock: Body; fallen: Body[] } => {
+  const fallen: Body[] = [];
   const resolver = new MoveResolver();
   let result = stock;
   let batch: Move[] = [];
@@ -373,7 +378,7 @@ const stockOfProgram = (
     if (section) for (const run of feedRuns(batch, section)) result = cutStock(result, section, run.path);
     batch = [];
     const parted = split?.(result);
-    if (!parted || parted.off.length === 0) return;
+    if (!parted || parted.off.isEmpty) return;
     fallen.push(parted.off);
     result = parted.held;
   };

@@ -360,7 +360,7 @@ describe('what is said of a whole job', () => {
     setTool(job, 'cutoff-3', { cutter: { leadAngle: 15 } });
     const d = derive(job);
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
-    expect(Math.min(...d.finished.flat().map((p) => p.x))).toBeLessThanOrEqual(-36);
+    expect(Math.min(...d.finished.turnedOutline.flat().map((p) => p.x))).toBeLessThanOrEqual(-36);
   });
   it('deep drilling in one go is told, with a remedy that cures it', () => {
     const job = demoJob('LM-101');

@@ -29,7 +29,7 @@ describe('facing', () => {
     const d = derive(demoJob('LM-118'));
     const face = d.operations[0];
     expect(Math.min(...feedsOf(face.events).map((e) => e.to.X ?? 0)) * 2).toBeLessThanOrEqual(-1.6);
-    expect(regionBounds(face.after).maxX).toBeCloseTo(0, 4);
+    expect(regionBounds(face.after.turnedOutline).maxX).toBeCloseTo(0, 4);
     expect(face.removed).toBeCloseTo(Math.PI * 25 * 25 * 1, 0);
   });
   it('takes the last pass at its own feed', () => {
@@ -70,12 +70,14 @@ describe('roughing', () => {
     const job = demoJob('LM-118');
     const d = derive(job);
     const rough = d.operations[2];
-    expect(regionBounds(intersectRegions(rough.after, rectangle(-32.01, 0, -31.99, 100))).maxY).toBeCloseTo(
-      23 + 0.3,
-      3,
-    );
+    expect(
+      regionBounds(intersectRegions(rough.after.turnedOutline, rectangle(-32.01, 0, -31.99, 100))).maxY,
+    ).toBeCloseTo(23 + 0.3, 3);
     // the shoulder at Z-26 keeps 0.2 in front of it
-    expect(regionBounds(intersectRegions(rough.after, rectangle(-30, 21.59, 0, 21.61))).maxX).toBeCloseTo(-26 + 0.2, 2);
+    expect(regionBounds(intersectRegions(rough.after.turnedOutline, rectangle(-30, 21.59, 0, 21.61))).maxX).toBeCloseTo(
+      -26 + 0.2,
+      2,
+    );
   });
   it('makes equal passes within the depth', () => {
     const job = demoJob('LM-118');
@@ -131,7 +133,7 @@ describe('roughing', () => {
       job.order['1'] = ['op1', 'op3', 'op5'];
       const d = derive(job);
       expect(d.gouge).toEqual([]);
-      return regionVolume(d.operations[2].after);
+      return regionVolume(d.operations[2].after.turnedOutline);
     };
     expect(hollow('enter')).toBeLessThan(hollow('bridge') - 500);
   });
@@ -211,7 +213,7 @@ describe('spring passes of finishing', () => {
     const of = (d: typeof once) => d.operations.find((o) => o.id === id);
     const [a, b] = [of(once), of(thrice)];
     expect(feedsOf(b?.events ?? []).length).toBe(3 * feedsOf(a?.events ?? []).length);
-    expect(regionVolume(b?.after ?? [])).toBeCloseTo(regionVolume(a?.after ?? []), 2);
+    expect(regionVolume(b?.after.turnedOutline ?? [])).toBeCloseTo(regionVolume(a?.after.turnedOutline ?? []), 2);
     expect(b?.findings.filter((f) => f.severity !== 'info')).toEqual([]);
     expect((b?.times.cutting ?? 0) / (a?.times.cutting ?? 1)).toBeCloseTo(3, 0);
     const job = sprung(id, 2, more);

@@ -1,8 +1,9 @@
 import { type Region, shiftRegion } from '../geometry';
 import { type MotionEvent, shiftEvent } from '../motion';
+import type { Body } from '../stock';
 import type { DeriveCache } from './cache';
 import type { Job } from './document';
-import { hashOf, hashRegion } from './hash';
+import { hashBody, hashOf, hashRegion } from './hash';
 import type { Held } from './held';
 import { makesParts, pitchOf, repeatOf, zeroCode } from './repeats';
 import type { Turn } from './sequence';
@@ -45,9 +46,9 @@ export const alongOf = (
   };
 };
 
-/** A region so many mm along Z; the same object for the same region and way. */
-export const movedRegion = (cache: DeriveCache, region: Region, by: number): Region =>
-  by === 0 ? region : cache.moved.get(hashOf(hashRegion(region), by), () => shiftRegion(region, by));
+/** A body so many mm along Z; the same object for the same body and way. */
+export const movedBody = (cache: DeriveCache, body: Body, by: number): Body =>
+  by === 0 ? body : cache.moved.get(hashOf(hashBody(body), by), () => body.movedAlong(by));
 
 /** A holding as one sees it from a zero that lies `by` mm further toward the chuck. */
 export const heldAlong = (cache: DeriveCache, held: Held, by: number, parts: boolean): Held =>
@@ -57,7 +58,7 @@ export const heldAlong = (cache: DeriveCache, held: Held, by: number, parts: boo
       ...held,
       part: parts ? held.part : { ...held.part, region: move(held.part.region) },
       seat: { ...held.seat, front: held.seat.front + by, jawFront: held.seat.jawFront + by },
-      rawStock: move(held.rawStock),
+      rawStock: held.rawStock.movedAlong(by),
       jaws: move(held.jaws),
       chuck: move(held.chuck),
       fixtures: move(held.fixtures),
@@ -67,7 +68,7 @@ export const heldAlong = (cache: DeriveCache, held: Held, by: number, parts: boo
   });
 
 const heldKey = (h: Held): string =>
-  hashOf(hashRegion(h.part.region), hashRegion(h.rawStock), hashRegion(h.fixtures), h.seat, h.zeroFromFace);
+  hashOf(hashRegion(h.part.region), hashBody(h.rawStock), hashRegion(h.fixtures), h.seat, h.zeroFromFace);
 
 /** Events of a repeated operation where it really works; words count from the zero of this time where it has one. */
 export const eventsAlong = (events: readonly MotionEvent[], a: Along): readonly MotionEvent[] =>

@@ -1,8 +1,8 @@
 import type { Finding } from '../findings';
-import type { Region } from '../geometry';
 import { type MotionEvent, TimingMemory } from '../motion';
 import type { Planned } from '../operations';
 import { aimedAtMiddle, buildPart, listFeatures, type Part } from '../part';
+import type { Body } from '../stock';
 import type { Tool } from '../tooling';
 import type { Job } from './document';
 import type { End } from './end';
@@ -39,7 +39,7 @@ export class Shelf<T> {
 
 export interface Checked {
   readonly findings: readonly Finding[];
-  readonly after: Region;
+  readonly after: Body;
   readonly removed: number;
 }
 
@@ -63,11 +63,11 @@ export class DeriveCache {
   readonly tools = new Shelf<Tool>();
   readonly holdings = new Shelf<Held>();
   /** Pieces that pass from one holding to another, by what they were. */
-  readonly pieces = new Shelf<Region>();
+  readonly pieces = new Shelf<Body>();
   readonly waits = new Shelf<readonly MotionEvent[]>();
   readonly homings = new Shelf<readonly MotionEvent[]>();
   /** Stock and holdings as repeated operations see them, and their events where they work. */
-  readonly moved = new Shelf<Region>();
+  readonly moved = new Shelf<Body>();
   readonly movedHoldings = new Shelf<Held>();
   readonly movedEvents = new Shelf<readonly MotionEvent[]>();
   readonly plans = new Shelf<Planned>();

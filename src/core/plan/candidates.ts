@@ -26,6 +26,7 @@ import {
   see,
 } from '../operations';
 import { buildPart, type Part, turnedRound } from '../part';
+import type { Body } from '../stock';
 import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
@@ -150,7 +151,7 @@ export const startingValues = (
 };
 
 /** Stock at the place where a new operation would land, by its channel and index in that channel's order. */
-type StockAt = (channel: string, at: number) => Region;
+type StockAt = (channel: string, at: number) => Body;
 
 const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; stockAt: StockAt } => {
   const derived = derive(job, cache);
@@ -210,7 +211,7 @@ export function* candidateSteps(
 ): Generator<Candidate> {
   const { held, stockAt } = stocksOf(job, holding, cache);
   const { part } = held;
-  if (part.region.length === 0 || held.rawStock.length === 0) return;
+  if (part.region.length === 0 || held.rawStock.isEmpty) return;
   const severed = Object.values(job.operations).some((op) => op.holding === holding && op.on && isSevering(op));
   /** What a kind would be pointed at, and the box of that. */
   const aims = new Map(
@@ -242,8 +243,8 @@ export function* candidateSteps(
     const found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
     // a tool that is not there and cannot do it is no news
     if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
-    const target = metalOf(stock, part, box, side);
-    const left = metalOf(found.after, part, box, side);
+    const target = metalOf(stock.turnedOutline, part, box, side);
+    const left = metalOf(found.after.turnedOutline, part, box, side);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
     const reach = whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
     const blocking =
@@ -275,10 +276,10 @@ interface Trial {
   readonly operation: CuttingOperation;
   readonly channel: string;
   readonly held: Held;
-  readonly stock: Region;
+  readonly stock: Body;
 }
 
-const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; seconds: number; cuts: boolean } => {
+const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds: number; cuts: boolean } => {
   const { job, operation, stock, held } = t;
   const { resolved, findings } = resolveOperation(job, operation, t.channel, held);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
@@ -287,7 +288,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Region; second
   const { section, tool, place, reach } = resolved;
   const seen = see(t.kind, operation, {
     part: held.part,
-    metal: stock,
+    metal: stock.turnedOutline,
     fixtures: held.fixtures,
     section,
     tool,

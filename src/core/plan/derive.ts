@@ -1,6 +1,6 @@
 import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
-import { intersectRegions, point, type Region, rectangle, regionVolume, shiftRegion } from '../geometry';
+import { point, type Region, rectangle } from '../geometry';
 import {
   type ChannelTimeline,
   isMove,
@@ -23,8 +23,9 @@ import {
   see,
 } from '../operations';
 import type { Part } from '../part';
+import { type Body, NO_BODY, type Separated } from '../stock';
 import { type ToolSection, worksFrom } from '../tooling';
-import { type Along, alongOf, eventsAlong, heldAlong, movedRegion } from './along';
+import { type Along, alongOf, eventsAlong, heldAlong, movedBody } from './along';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
@@ -41,7 +42,7 @@ import {
   validateHandovers,
   withPartner,
 } from './handover';
-import { hashOf, hashRegion, hashWay, keepHash } from './hash';
+import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, toolChangeFindings, validateHolding } from './practice';
@@ -79,8 +80,8 @@ export interface DerivedOperation {
   readonly station: number | null;
   readonly section: ToolSection | null;
   readonly events: readonly MotionEvent[];
-  readonly before: Region;
-  readonly after: Region;
+  readonly before: Body;
+  readonly after: Body;
   readonly removed: number;
   readonly findings: readonly Finding[];
   readonly times: OperationTimes;
@@ -102,15 +103,15 @@ export interface Derived {
   readonly findings: readonly Finding[];
   readonly coverage: Coverage;
   /** In the last holding: what stays in its jaws, and the piece that came off (or all of it when nothing did). */
-  readonly finalStock: Region;
-  readonly finished: Region;
+  readonly finalStock: Body;
+  readonly finished: Body;
   readonly leftover: Region;
   readonly gouge: Region;
   readonly leftoverVolume: number;
 }
 
 /** The raw stock of a job: what its first holding was given. */
-export const rawStockOf = (derived: Derived): Region => derived.holdings[0].rawStock;
+export const rawStockOf = (derived: Derived): Body => derived.holdings[0].rawStock;
 
 /** The holding of that name in a derived job. */
 export const heldIn = (derived: Derived, id: string): Held =>
@@ -222,7 +223,7 @@ class World {
     const holding = job.holdings[id];
     const spindle = spindleOf(job, holding);
     const piece = this.pieceFor(holding);
-    const key = hashOf(id, holding, this.machineKey, this.partKey, piece === null ? null : hashRegion(piece));
+    const key = hashOf(id, holding, this.machineKey, this.partKey, piece === null ? null : hashBody(piece));
     const held = this.begun(
       id,
       cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece)),
@@ -258,26 +259,26 @@ class World {
     const turn = { operation: repeat.operations[0], copy: repeat.first - 1, holding: id };
     const along = alongOf(job, turn, held.part.region, cutoffWidthIn(job, id));
     if (!along?.parts || along.shift <= 0) return held;
-    const key = hashOf('begun', hashRegion(held.rawStock), along.shift);
+    const key = hashOf('begun', hashBody(held.rawStock), along.shift);
     const rawStock = this.cache.moved.get(key, () =>
-      intersectRegions(held.rawStock, rectangle(-1e5, 0, held.seat.front - along.shift, 1e4)),
+      held.rawStock.within(rectangle(-1e5, 0, held.seat.front - along.shift, 1e4)),
     );
     return this.cache.movedHoldings.get(key, () => ({ ...held, rawStock }));
   }
 
   /** The piece that a holding takes over, in its own coordinates; null for a bar. */
-  private pieceFor(holding: Job['holdings'][string]): Region | null {
+  private pieceFor(holding: Job['holdings'][string]): Body | null {
     const { stock } = holding;
     if (stock.form === 'bar') return null;
     const i = this.places.findIndex((p) => p.held.id === stock.holding);
-    if (i < 0) return [];
+    if (i < 0) return NO_BODY;
     const from = this.places[i].held;
     const { piece, whole } = givenBy(from, this.job.holdings[from.id], this.ends[i].off, this.ends[i].all);
     if (whole)
       this.passing.push(
         note('blocking', 'piece-not-off', null, { holding: holding.name, from: from.name }, null, { holding: from.id }),
       );
-    const key = hashOf('piece', hashRegion(piece), this.partKey, from.turned, holding.turned);
+    const key = hashOf('piece', hashBody(piece), this.partKey, from.turned, holding.turned);
     return this.cache.pieces.get(key, () => asDrawn(this.part, holding.turned, asDrawn(this.part, from.turned, piece)));
   }
 
@@ -327,33 +328,33 @@ class World {
   }
 
   /** The part that came off before the next one is made, as it is drawn; the bar goes on without it. */
-  private fall(turn: Turn, place: Workplace, made: DerivedOperation): { off: Region; held: Region } | null {
+  private fall(turn: Turn, place: Workplace, made: DerivedOperation): Separated | null {
     const op = this.job.operations[turn.operation];
     if (!isSevering(op) || made.events.length === 0) return null;
     const shift = this.alongOf(turn, place)?.shift ?? 0;
-    const key = hashOf('fall', hashRegion(made.after), shift);
-    const split = (): { off: Region; held: Region } => splitOff(this.job, place.held, made.after);
-    const off = this.cache.moved.get(`${key} off`, () => shiftRegion(split().off, shift));
-    return off.length === 0 ? null : { off, held: this.cache.moved.get(`${key} held`, () => split().held) };
+    const key = hashOf('fall', hashBody(made.after), shift);
+    const split = (): Separated => splitOff(this.job, place.held, made.after);
+    const off = this.cache.moved.get(`${key} off`, () => split().off.movedAlong(shift));
+    return off.isEmpty ? null : { off, held: this.cache.moved.get(`${key} held`, () => split().held) };
   }
 
-  private operation(turn: Turn, at: Workplace, stock: Region, contours: string[]): DerivedOperation {
+  private operation(turn: Turn, at: Workplace, stock: Body, contours: string[]): DerivedOperation {
     const along = this.alongOf(turn, at);
     if (!along) return this.here(turn, at, stock, contours, null);
     const { shift } = along;
     const place = shift === 0 ? at : this.alongPlace(at, along);
-    const made = this.here(turn, place, movedRegion(this.cache, stock, shift), contours, along);
+    const made = this.here(turn, place, movedBody(this.cache, stock, shift), contours, along);
     if (shift === 0) return made;
     return {
       ...made,
       before: stock,
-      after: made.removed === 0 && made.events.length === 0 ? stock : movedRegion(this.cache, made.after, -shift),
+      after: made.removed === 0 && made.events.length === 0 ? stock : movedBody(this.cache, made.after, -shift),
       findings: made.findings.map((f) => (f.at ? { ...f, at: point(f.at.x - shift, f.at.y) } : f)),
     };
   }
 
   /** One operation in its place, planned from `stock` as it stands there. */
-  private here(turn: Turn, at: Workplace, stock: Region, contours: string[], along: Along | null): DerivedOperation {
+  private here(turn: Turn, at: Workplace, stock: Body, contours: string[], along: Along | null): DerivedOperation {
     const { job } = this;
     const { id, channel, holding } = turn;
     const listed = job.operations[turn.operation];
@@ -387,7 +388,7 @@ class World {
     const { resolved, station, section, findings } = this.resolved(op, channel, at, along);
     const second = secondOf(op) === null ? null : this.second(op, at, along, section);
     const invalid = [...broken, ...findings, ...validateOperation(op), ...(second?.findings ?? [])];
-    if (!resolved || invalid.length > 0 || this.part.region.length === 0 || stock.length === 0)
+    if (!resolved || invalid.length > 0 || this.part.region.length === 0 || stock.isEmpty)
       return idle('blocked', { station, section, findings: invalid });
     const { planned, key } = this.plan(op, resolved, at, stock, contours);
     if (planned.contourKey) contours.push(planned.contourKey);
@@ -457,7 +458,7 @@ class World {
     // what it meets is looked for where the operation is planned
     const events = shift === 0 ? here : here.map((e) => shiftEvent(e, shift));
     const planned = { events, findings: [], depth: first.depth, contourKey: null };
-    const { findings } = this.check(op, resolved, at, planned, movedRegion(this.cache, first.before, shift));
+    const { findings } = this.check(op, resolved, at, planned, movedBody(this.cache, first.before, shift));
     const moved = findings.map((f) => (f.at ? { ...f, at: point(f.at.x - shift, f.at.y) } : f));
     return {
       ...none,
@@ -500,7 +501,7 @@ class World {
   }
 
   /** Events of an operation that moves no tool. */
-  private actor(op: ActorOperation, at: Workplace, stock: Region) {
+  private actor(op: ActorOperation, at: Workplace, stock: Body) {
     const { spindle } = this.job.holdings[at.held.id];
     if (op.kind !== 'handover' && op.kind !== 'withdraw')
       return {
@@ -531,14 +532,13 @@ class World {
   }
 
   /** Where the holding that an operation names meets the one it takes the part from; null where it takes nothing. */
-  private meet(op: Extract<ActorOperation, { kind: 'handover' | 'withdraw' }>, at: Workplace, stock: Region) {
+  private meet(op: Extract<ActorOperation, { kind: 'handover' | 'withdraw' }>, at: Workplace, stock: Body) {
     const { job, part } = this;
     const holding = job.holdings[op.params.to];
-    if (!holding || holding.stock.form === 'bar' || holding.stock.holding !== at.held.id || stock.length === 0)
-      return null;
+    if (!holding || holding.stock.form === 'bar' || holding.stock.holding !== at.held.id || stock.isEmpty) return null;
     const piece = asDrawn(part, holding.turned, asDrawn(part, at.held.turned, uncutPiece(at.held, stock)));
     const spindle = spindleOf(job, holding);
-    const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashRegion(piece));
+    const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashBody(piece));
     const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, this.job.machine, spindle, part, piece));
     return encounter(job, part, at.held, to, op.kind === 'handover' ? op.params.clearance : 0);
   }
@@ -554,13 +554,13 @@ class World {
     op: CuttingOperation,
     at: Resolved,
     { held, drawn, cutoffWidth }: Workplace,
-    stock: Region,
+    stock: Body,
     contours: readonly string[],
   ): { planned: Planned; key: string } {
     const kind = kindOf(op);
     const seen = see(kind, op, {
       part: drawn,
-      metal: stock,
+      metal: stock.turnedOutline,
       fixtures: held.fixtures,
       section: keepHash(at.section),
       tool: keepHash(at.tool),
@@ -595,11 +595,11 @@ class World {
     at: Resolved,
     { held, checkBase }: Workplace,
     planned: Planned,
-    stock: Region,
+    stock: Body,
   ): Checked {
     const { X, Y, Z } = at.reach.axes;
     const slides = hashOf(at.reach.carrier.id, X?.offset, Y?.offset, Z?.offset);
-    const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), slides, hashRegion(stock));
+    const key = hashOf(op.id, hashWay(planned.events), keepHash(at.section), slides, hashBody(stock));
     return this.cache.checks.get(key + checkBase, () => {
       try {
         const { findings, stock: after } = checkMotion({
@@ -615,7 +615,7 @@ class World {
           reach: at.reach,
           zeroFromFace: held.zeroFromFace,
         });
-        return { findings, after, removed: Math.max(0, regionVolume(stock) - regionVolume(after)) };
+        return { findings, after, removed: Math.max(0, stock.volume - after.volume) };
       } catch (error) {
         const reason = error instanceof Error ? error.message : String(error);
         return { findings: [note('blocking', 'internal', op.id, { reason })], after: stock, removed: 0 };

@@ -1,23 +1,23 @@
 import { compareWithPart } from '../checks';
 import { type Finding, note } from '../findings';
-import { greatestHalfThickness, point, type Region, regionBounds, regionVolume, shiftRegion } from '../geometry';
+import { greatestHalfThickness, point, type Region, regionBounds, regionVolume } from '../geometry';
 import { jawLength } from '../holding';
 import { isMove } from '../motion';
 import { isCutting, isSevering, kindOf } from '../operations';
 import { type Part, turnedRound, turnedSide } from '../part';
-import { separate } from '../stock';
+import { type Body, NO_BODY, type Separated, separate } from '../stock';
 import type { Shelf } from './cache';
 import { type Coverage, coverageOf } from './coverage';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
-import { hashOf, hashRegion } from './hash';
+import { hashBody, hashOf, hashRegion } from './hash';
 import { asDrawn, type Held } from './held';
 
 /** The state of things after the last operation, held against the part. */
 export interface End {
   /** The piece that came off, or the whole front when nothing did; what stays in the chuck. */
-  readonly finished: Region;
-  readonly finalStock: Region;
+  readonly finished: Body;
+  readonly finalStock: Body;
   readonly leftover: Region;
   readonly gouge: Region;
   readonly coverage: Coverage;
@@ -40,9 +40,9 @@ const TELLING = 0.004;
 /** What a holding leaves once its operations are done. */
 export interface HoldingEnd {
   /** All the metal, what came off a bar, and what stays in the jaws. */
-  readonly all: Region;
-  readonly off: Region;
-  readonly kept: Region;
+  readonly all: Body;
+  readonly off: Body;
+  readonly kept: Body;
   /** Parts that fell before the last one came off, as they are drawn. */
   readonly fallen: readonly Fallen[];
   /** The operation that should have taken a piece off. */
@@ -51,13 +51,13 @@ export interface HoldingEnd {
 
 /** A part that came off while the bar goes on, in the coordinates of its own time. */
 export interface Fallen {
-  readonly piece: Region;
+  readonly piece: Body;
   /** Which of the parts it is, from 1. */
   readonly number: number;
 }
 
 /** What came off a holding's work, and what stays in its jaws. */
-export const splitOff = (job: Job, held: Held, all: Region): { off: Region; held: Region } =>
+export const splitOff = (job: Job, held: Held, all: Body): Separated =>
   separate(all, held.seat.jawFront - jawLength(job.holdings[held.id]) / 2);
 
 /** `shift` is how far along the last part lies, where several are made. */
@@ -73,10 +73,9 @@ export const endOfHolding = (
     const op = job.operations[d.operation];
     return isSevering(op) && d.events.length > 0;
   });
-  if (!severing) return { all, off: [], kept: all, fallen, severing: null };
+  if (!severing) return { all, off: NO_BODY, kept: all, fallen, severing: null };
   const { off, held: kept } = splitOff(job, held, all);
-  const drawn = shift === 0 ? off : shiftRegion(off, shift);
-  return { all, off: drawn, kept, fallen, severing: severing.operation };
+  return { all, off: off.movedAlong(shift), kept, fallen, severing: severing.operation };
 };
 
 /** `holdings` and `ends` go with one another; the last of them is where the part is done. */
@@ -105,20 +104,20 @@ export const endOf = (
     part.outer.map((e) => e.id),
     part.inner.map((e) => e.id),
     part.back.map((e) => e.id),
-    hashRegion(all),
-    hashRegion(off),
-    fallen.map((f) => hashRegion(f.piece)),
-    hashRegion(first.rawStock),
+    hashBody(all),
+    hashBody(off),
+    fallen.map((f) => hashBody(f.piece)),
+    hashBody(first.rawStock),
     hashRegion(part.region),
     holdings.map((h) => h.turned),
     severing,
     finishing,
   );
-  const isOff = severing !== null && off.length > 0;
+  const isOff = severing !== null && !off.isEmpty;
   return shelf.get(key, () => {
     const whole = isOff || holdings.length > 1;
     const made = [...fallen.map((f) => f.piece), isOff ? off : all];
-    const held = made.map((piece) => heldAgainst(piece, last.part.region, whole || made.length > 1));
+    const held = made.map((piece) => heldAgainst(piece.turnedOutline, last.part.region, whole || made.length > 1));
     // of several parts the one that is furthest off is told
     const worst = held.reduce((w, k, i) => (distanceOff(k) > distanceOff(held[w]) + 1e-6 ? i : w), 0);
     const finished = made[worst];
@@ -129,11 +128,11 @@ export const endOf = (
       count: made.length,
       coverage: coverageOf(
         part,
-        asDrawn(part, last.turned, finished),
-        asDrawn(part, first.turned, first.rawStock),
+        asDrawn(part, last.turned, finished).turnedOutline,
+        asDrawn(part, first.turned, first.rawStock).turnedOutline,
         finishing,
       ),
-      finalStock: kept.length > 0 ? kept : all,
+      finalStock: kept.isEmpty ? all : kept,
       uncut: severing !== null && !isOff ? severing : null,
     };
   });

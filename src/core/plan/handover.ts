@@ -1,10 +1,11 @@
 import { type Finding, note } from '../findings';
-import { intersectRegions, mapRegion, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import { mapRegion, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
 import { chuckFace } from '../holding';
 import { chainTo, spindleStand } from '../machine';
 import type { Timeline } from '../motion';
 import { isCutting, isSevering, type Meeting, type Operation } from '../operations';
 import { type Part, turnAbout } from '../part';
+import type { Body } from '../stock';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
@@ -53,10 +54,10 @@ export const encounter = (job: Job, part: Part, from: Held, to: Held, clearance:
 };
 
 /** The part of a bar that will be taken over, before it is cut off: what stands in front of the part's back. */
-export const uncutPiece = (from: Held, stock: Region): Region => {
-  const b = regionBounds(stock);
+export const uncutPiece = (from: Held, stock: Body): Body => {
+  const b = regionBounds(stock.turnedOutline);
   const back = from.part.region.length > 0 ? regionBounds(from.part.region).minX : b.minX;
-  return intersectRegions(stock, rectangle(back, 0, b.maxX + 1, 1e4));
+  return stock.within(rectangle(back, 0, b.maxX + 1, 1e4));
 };
 
 /** The giving holding with the jaws and the chuck of the taking one beside its own. */

@@ -1,5 +1,6 @@
 import { onceFor, type Region, Surface } from '../geometry';
 import { isMove, type MotionEvent } from '../motion';
+import type { Body } from '../stock';
 
 const BITS = (() => {
   const float = new Float64Array(1);
@@ -116,6 +117,9 @@ export const hashRegion = onceFor((region: Region): string => {
   for (const ring of region) for (const p of ring) h.number(p.x).number(p.y);
   return h.number(region.length).key;
 });
+
+/** Hash of a body; kept with what turning has left of it. */
+export const hashBody = (body: Body): string => hashRegion(body.turnedOutline);
 
 /** Hash of the way that events go: what metal and machine meet, whatever the feed and the speed. Kept with the list. */
 export const hashWay = onceFor((events: readonly MotionEvent[]): string => {

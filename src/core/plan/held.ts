@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { intersectRegions, point, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
+import { point, type Region, rectangle, regionBounds, unionRegions } from '../geometry';
 import {
   barRegion,
   barSeat,
@@ -13,7 +13,8 @@ import {
 } from '../holding';
 import { type Machine, type Spindle, spindleStand } from '../machine';
 import { isCutting, isSevering, kindOf, namesOf } from '../operations';
-import { type Part, turnedRound, turnRegion } from '../part';
+import { type Part, turnAbout, turnedRound } from '../part';
+import { type Body, NO_BODY, turnedBody } from '../stock';
 import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
 import type { Blade } from './repeats';
@@ -28,7 +29,7 @@ export interface Held {
   readonly part: Part;
   readonly seat: Seat;
   /** What was put into the jaws. */
-  readonly rawStock: Region;
+  readonly rawStock: Body;
   readonly jaws: Region;
   readonly chuck: Region;
   readonly fixtures: Region;
@@ -51,10 +52,10 @@ export const hold = (
   machine: Machine,
   spindle: Spindle,
   part: Part,
-  piece: Region | null,
+  piece: Body | null,
 ): Held => {
   const { stock } = holding;
-  const seat = stock.form === 'bar' ? barSeat(stock) : pieceSeat(holding, piece ?? []);
+  const seat = stock.form === 'bar' ? barSeat(stock) : pieceSeat(holding, piece?.turnedOutline ?? []);
   const jaws = jawRegion(seat, holding);
   const chuck = chuckRegion(seat, holding, spindle);
   const { face, direction } = spindleStand(machine, spindle.id) ?? { face: 0, direction: 1 as const };
@@ -65,7 +66,7 @@ export const hold = (
     turned: holding.turned,
     part: holding.turned ? turnedRound(part) : part,
     seat,
-    rawStock: stock.form === 'bar' ? barRegion(stock, holding, spindle) : (piece ?? []),
+    rawStock: stock.form === 'bar' ? turnedBody(barRegion(stock, holding, spindle)) : (piece ?? NO_BODY),
     jaws,
     chuck,
     fixtures: unionRegions(jaws, chuck),
@@ -75,9 +76,11 @@ export const hold = (
   };
 };
 
-/** A region of one holding as the part is drawn, and the other way. */
-export const asDrawn = (part: Part, turned: boolean, region: Region): Region =>
-  turned ? turnRegion(part, region) : region;
+/** A body of one holding as the part is drawn, and the other way. */
+export const asDrawn = (part: Part, turned: boolean, body: Body): Body => {
+  const turn = turnAbout(part);
+  return turned ? body.placed((x) => turn({ x, y: 0 }).x, true) : body;
+};
 
 /** The greatest of something that is asked of the tools that take a part off in a holding; 0 where none does. */
 const ofCutoffs = (job: Job, holding: string, ask: (tool: Tool) => number): number =>
@@ -102,7 +105,7 @@ export const cutoffBladeIn = (job: Job, holding: string): Blade => ({
 
 /** What a holding gives on once its operations are done, with what is wrong with that. */
 export interface Given {
-  readonly piece: Region;
+  readonly piece: Body;
   /** Nothing has come off the bar. */
   readonly whole: boolean;
 }
@@ -111,11 +114,11 @@ export interface Given {
  * The piece that leaves a holding: what came off its bar, or all of a piece. From a bar that is still whole only the part's
  * length is taken, so that the next holding can be shown.
  */
-export const givenBy = (from: Held, holding: Holding, off: Region, all: Region): Given => {
+export const givenBy = (from: Held, holding: Holding, off: Body, all: Body): Given => {
   if (holding.stock.form !== 'bar') return { piece: all, whole: false };
-  if (off.length > 0) return { piece: off, whole: false };
+  if (!off.isEmpty) return { piece: off, whole: false };
   const back = from.part.region.length > 0 ? regionBounds(from.part.region).minX : from.seat.jawFront;
-  return { piece: intersectRegions(all, rectangle(back, 0, from.seat.front + 1, 1e4)), whole: true };
+  return { piece: all.within(rectangle(back, 0, from.seat.front + 1, 1e4)), whole: true };
 };
 
 /** Least share of the grip over which jaws have to touch a piece. */
@@ -131,7 +134,7 @@ const CLOSES = 0.02;
 /** Outside threads cut before a holding closes its jaws that lie under them: a hard jaw spoils their crests. */
 const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
   const { jawFront, radius } = held.seat;
-  const end = regionBounds(held.rawStock).minX;
+  const end = regionBounds(held.rawStock.turnedOutline).minX;
   const rank = job.holdingOrder.indexOf(held.id);
   return Object.values(job.operations).flatMap((op): Finding[] => {
     if (!op.on || !isCutting(op) || job.holdingOrder.indexOf(op.holding) >= rank) return [];
@@ -160,11 +163,11 @@ const LEAST_GRIP = 3;
 /** What is wrong with a piece in its jaws. */
 export const pieceFindings = (job: Job, held: Held, holding: Holding): Finding[] => [
   ...seatFindings(held, holding),
-  ...(held.rawStock.length === 0 ? [] : threadFindings(job, held, holding)),
+  ...(held.rawStock.isEmpty ? [] : threadFindings(job, held, holding)),
 ];
 
 const seatFindings = (held: Held, holding: Holding): Finding[] => {
-  const piece = held.rawStock;
+  const piece = held.rawStock.turnedOutline;
   if (piece.length === 0) return [];
   const b = regionBounds(piece);
   const at = { x: held.seat.jawFront, y: held.seat.radius };

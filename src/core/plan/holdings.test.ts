@@ -20,10 +20,10 @@ describe('a second side by hand', () => {
   it('takes what the first has left, with its back to the front', () => {
     const [, second] = d.holdings;
     // 36 mm of part and the half millimetre that was left to face
-    expect(regionBounds(second.rawStock)).toMatchObject({ minX: -36, maxX: 0.5 });
+    expect(regionBounds(second.rawStock.turnedOutline)).toMatchObject({ minX: -36, maxX: 0.5 });
     // turned back it lies inside the bar, in front of where the blade went
-    const back = turnRegion(d.part, second.rawStock);
-    expect(regionArea(subtractRegion(back, rawStockOf(d)))).toBeLessThan(1e-6);
+    const back = turnRegion(d.part, second.rawStock.turnedOutline);
+    expect(regionArea(subtractRegion(back, rawStockOf(d).turnedOutline))).toBeLessThan(1e-6);
     expect(regionBounds(back).minX).toBeCloseTo(-36.5, 9);
   });
   it('grips as deep as was said, on the thickest place there', () => {
@@ -43,7 +43,7 @@ describe('a second side by hand', () => {
     expect(face?.removed).toBeCloseTo(Math.PI * 23 ** 2 * 0.5, 0);
     expect(d.leftoverVolume).toBeLessThan(0.05);
     expect(d.coverage.every((c) => c.state === 'finished')).toBe(true);
-    expect(regionVolume(d.finished) / d.part.volume).toBeCloseTo(1, 4);
+    expect(regionVolume(d.finished.turnedOutline) / d.part.volume).toBeCloseTo(1, 4);
     expect(serious(job)).toEqual(['grip-short']);
   });
   it('is posted as a program for each side, or as one with a stop, and proved', () => {
@@ -105,7 +105,7 @@ describe('a second side by hand', () => {
     const longer = secondSideJob((j) => {
       Object.assign((j.operations.op7 as { params: object }).params, { leave: 2 });
     });
-    expect(regionBounds(heldIn(derive(longer), 'h2').rawStock).maxX).toBeCloseTo(2, 9);
+    expect(regionBounds(heldIn(derive(longer), 'h2').rawStock.turnedOutline).maxX).toBeCloseTo(2, 9);
     // and the face takes it off in more than one pass
     const face = derive(longer).operations.find((o) => o.id === 'b1');
     expect(face?.removed).toBeCloseTo(Math.PI * 23 ** 2 * 2, 0);
@@ -275,7 +275,7 @@ describe('three holdings', () => {
     });
     const d = derive(job);
     // as drawn once more, held by its flange
-    expect(regionBounds(heldIn(d, 'h3').rawStock)).toMatchObject({ maxX: 0 });
+    expect(regionBounds(heldIn(d, 'h3').rawStock.turnedOutline)).toMatchObject({ maxX: 0 });
     expect(heldIn(d, 'h3').seat.radius).toBeCloseTo(23.3, 2);
     expect(postJob(job, d, '').map((p) => p.run)).toEqual([0, 1, 2]);
     expect(proveJob(job, d, postJob(job, d, '').map(programText)).agrees).toBe(true);

@@ -122,12 +122,12 @@ describe('roughness against what is asked', () => {
 describe('coverage', () => {
   const d = derive(job);
   it('of the raw bar is raw everywhere, of the finished part finished everywhere', () => {
-    const raw = coverageOf(d.part, rawStockOf(d), rawStockOf(d), []);
+    const raw = coverageOf(d.part, rawStockOf(d).turnedOutline, rawStockOf(d).turnedOutline, []);
     expect(raw.map((c) => c.element).sort()).toEqual(
       [...d.part.outer, ...d.part.inner, ...d.part.back].map((e) => e.id).sort(),
     );
     expect(new Set(raw.filter((c) => c.left > 1.5).map((c) => c.state))).toEqual(new Set(['raw']));
-    const done = coverageOf(d.part, d.part.region, rawStockOf(d), ['outer', 'inner']);
+    const done = coverageOf(d.part, d.part.region, rawStockOf(d).turnedOutline, ['outer', 'inner']);
     for (const c of done) expect(c, c.element).toMatchObject({ state: 'finished', left: 0 });
   });
   it('tells what is left along the normal, and calls it roughed before finishing and leftover after', () => {
@@ -137,12 +137,14 @@ describe('coverage', () => {
     if (!side) throw new Error('LM-101 has a cylinder');
     const grown = d.part.region.map((ring) => ring.map((p) => ({ x: p.x, y: p.y > 0.5 ? p.y + 0.3 : p.y })));
     const left = (finished: string[]) =>
-      coverageOf(d.part, grown, rawStockOf(d), finished).find((c) => c.element === side.id);
+      coverageOf(d.part, grown, rawStockOf(d).turnedOutline, finished).find((c) => c.element === side.id);
     expect(left([])).toMatchObject({ state: 'roughed' });
     expect(left([])?.left).toBeCloseTo(0.3, 2);
     expect(left(['outer'])).toMatchObject({ state: 'leftover' });
   });
   it('of no part is nothing', () => {
-    expect(coverageOf({ ...d.part, region: [] }, rawStockOf(d), rawStockOf(d), [])).toEqual([]);
+    expect(coverageOf({ ...d.part, region: [] }, rawStockOf(d).turnedOutline, rawStockOf(d).turnedOutline, [])).toEqual(
+      [],
+    );
   });
 });

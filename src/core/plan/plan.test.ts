@@ -125,7 +125,7 @@ describe('derive', () => {
             const fast = derive(structuredClone(job), cache);
             const slow = derive(structuredClone(job));
             expect(fast.findings).toEqual(slow.findings);
-            expect(hashRegion(fast.finished)).toBe(hashRegion(slow.finished));
+            expect(hashRegion(fast.finished.turnedOutline)).toBe(hashRegion(slow.finished.turnedOutline));
             expect(fast.timeline.total).toBe(slow.timeline.total);
             expect(fast.program).toEqual(slow.program);
           }
@@ -155,7 +155,7 @@ describe('derive', () => {
     for (const name of DEMO_JOBS) {
       const d = derive(demoJob(name));
       expect(d.findings.filter((f) => f.severity !== 'info')).toEqual([]);
-      expect(regionVolume(d.finished) / d.part.volume).toBeCloseTo(1, 4);
+      expect(regionVolume(d.finished.turnedOutline) / d.part.volume).toBeCloseTo(1, 4);
       expect(d.coverage.every((c) => c.state === 'finished')).toBe(true);
     }
   });

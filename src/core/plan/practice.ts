@@ -70,7 +70,7 @@ export const validateHolding = (job: Job, held: Held): Finding[] => {
         null,
         { grip: holding.grip, least },
         point(front, seat.radius),
-        stock.form === 'bar' || gripsWell(holding, held.rawStock, Math.ceil(least))
+        stock.form === 'bar' || gripsWell(holding, held.rawStock.turnedOutline, Math.ceil(least))
           ? remedy(`Grip ${Math.ceil(least)} mm`, 'grip', Math.ceil(least))
           : here,
       ),
@@ -131,8 +131,8 @@ interface Passing {
 export const toolChangeFindings = (job: Job, held: Held): Finding[] => {
   const result: Finding[] = [];
   const { toolChange } = job.holdings[held.id];
-  if (held.rawStock.length === 0) return [];
-  const thick = regionBounds(held.rawStock).maxY;
+  if (held.rawStock.isEmpty) return [];
+  const thick = regionBounds(held.rawStock.turnedOutline).maxY;
   for (const carrier of Object.keys(job.mounts)) {
     if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
     const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap((m): Passing[] => {

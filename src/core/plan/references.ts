@@ -137,7 +137,7 @@ export const resolveOperation = (
     acceleration: reach.axes.Z?.acceleration ?? 1000,
     catcher: catcherOf(job, channel),
     grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
-    stockDiameter: 2 * thickest(held.rawStock),
+    stockDiameter: 2 * thickest(held.rawStock.turnedOutline),
     stockFront: held.seat.front,
   };
   return { resolved: { tool, section, place, reach }, station, section, findings };

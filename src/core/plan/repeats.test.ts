@@ -63,10 +63,10 @@ describe('a group that runs again and again along Z', () => {
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
     expect(d.leftoverVolume).toBeLessThan(0.05);
     expect(d.gouge).toEqual([]);
-    const bar = regionBounds(d.finalStock);
+    const bar = regionBounds(d.finalStock.turnedOutline);
     expect(bar.maxX).toBeCloseTo(-(7.2 + 2) - 4 * PITCH, 3);
     // five times what the part and its chips take of the bar, and what the drill and the outside run on behind the last
-    const taken = regionVolume(d.holdings[0].rawStock) - regionVolume(d.finalStock);
+    const taken = regionVolume(d.holdings[0].rawStock.turnedOutline) - regionVolume(d.finalStock.turnedOutline);
     const least = Math.PI * 9.25 ** 2 * (0.5 + 5 * 9.2 + 4 * 0.5);
     expect(taken).toBeGreaterThan(least);
     expect(taken).toBeLessThan(least + 100);
@@ -117,8 +117,10 @@ describe('a group that runs again and again along Z', () => {
     const whole = derive(collars(5));
     const rest = derive(collars(5, { first: 3 }));
     expect(rest.operations.length).toBe((whole.operations.length * 3) / 5);
-    expect(regionBounds(rest.holdings[0].rawStock).maxX).toBeCloseTo(0.5 - 2 * PITCH, 6);
-    expect(regionVolume(subtractRegion(rest.finalStock, whole.finalStock))).toBeLessThan(0.01);
+    expect(regionBounds(rest.holdings[0].rawStock.turnedOutline).maxX).toBeCloseTo(0.5 - 2 * PITCH, 6);
+    expect(regionVolume(subtractRegion(rest.finalStock.turnedOutline, whole.finalStock.turnedOutline))).toBeLessThan(
+      0.01,
+    );
     expect(proved(collars(5, { first: 3 })).proof.ok).toBe(true);
     const times = new Set(rest.operations.map((o) => o.time?.number));
     expect([...times]).toEqual([3, 4, 5]);

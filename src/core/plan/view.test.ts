@@ -11,7 +11,10 @@ import { applyChanges, bodyAfter, type DerivedView, moveEnds, speedLine, trackOf
 /** Everything that a view shows, taken from the derived job itself. */
 const expected = (d: Derived) => ({
   part: d.part,
-  holdings: d.holdings.map(({ fixtures: _, zeroZ: __, ...h }) => h),
+  holdings: d.holdings.map(({ fixtures: _, zeroZ: __, rawStock, ...h }) => ({
+    ...h,
+    rawStock: rawStock.turnedOutline,
+  })),
   findings: d.findings,
   coverage: d.coverage,
   end: { leftover: d.leftover, gouge: d.gouge, leftoverVolume: d.leftoverVolume },
@@ -101,7 +104,7 @@ describe('what a screen is told', () => {
       expect(track?.timed.map((t) => t.event).filter((e) => e.kind !== 'home')).toEqual(op.events);
       expect(track?.timed[0].start).toBeGreaterThanOrEqual(-1e-9);
       expect(track?.timed.at(-1)?.end).toBeCloseTo(op.times.end - op.times.start, 9);
-      expect(track?.before).toBe(op.before);
+      expect(track?.before).toBe(op.before.turnedOutline);
       expect(bodyAfter(d, op.id)).toBe(op.after);
     }
     expect(bodyAfter(d, null)).toBe(rawStockOf(d));

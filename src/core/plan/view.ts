@@ -2,6 +2,7 @@ import type { Finding } from '../findings';
 import { onceFor, type Region } from '../geometry';
 import { isMove, type TimedEvent, type Timeline } from '../motion';
 import type { Part } from '../part';
+import type { Body } from '../stock';
 import type { ToolSection } from '../tooling';
 import type { Coverage } from './coverage';
 import {
@@ -12,7 +13,7 @@ import {
   type OperationTimes,
   rawStockOf,
 } from './derive';
-import { hashOf, hashRegion } from './hash';
+import { hashBody, hashOf, hashRegion } from './hash';
 import type { OperationLoad } from './load';
 
 /**
@@ -45,7 +46,10 @@ export interface OperationView {
 }
 
 /** A holding with what it holds. */
-export type HeldView = Omit<Held, 'fixtures' | 'zeroZ'>;
+export type HeldView = Omit<Held, 'fixtures' | 'zeroZ' | 'rawStock'> & {
+  /** What was put into the jaws, in half-section. */
+  readonly rawStock: Region;
+};
 
 /** The state after the last operation. */
 interface EndView {
@@ -114,7 +118,7 @@ export const trackOf = (derived: Derived, id: string): Track | null => {
   const { start } = op.times;
   return {
     key: keyOf(op),
-    before: op.before,
+    before: op.before.turnedOutline,
     section: op.section,
     timed: eventsOf(derived.timeline, op).map((t) => ({ ...t, start: t.start - start, end: t.end - start })),
   };
@@ -122,7 +126,7 @@ export const trackOf = (derived: Derived, id: string): Track | null => {
 
 const keyOf = (op: DerivedOperation): string => {
   const { start, end, cutting, rapid, other } = op.times;
-  return hashOf(op.key, hashRegion(op.before), end - start, cutting, rapid, other);
+  return hashOf(op.key, hashBody(op.before), end - start, cutting, rapid, other);
 };
 
 /** The view of an operation without its times, which change for all that follows an edit. */
@@ -182,7 +186,9 @@ export class ViewSender {
     const order = operations.map((o) => o.id);
     const times = Float64Array.from(operations.flatMap((o) => TIMES.map((k) => o.times[k])));
     const end = { leftover: derived.leftover, gouge: derived.gouge, leftoverVolume: derived.leftoverVolume };
-    const holdings = derived.holdings.map(({ fixtures: _, zeroZ: __, ...h }): HeldView => h);
+    const holdings = derived.holdings.map(
+      ({ fixtures: _, zeroZ: __, rawStock, ...h }): HeldView => ({ ...h, rawStock: rawStock.turnedOutline }),
+    );
     return {
       ...(fresh('part', hashPart(part)) ? { part } : {}),
       ...(fresh('holdings', hashOf(...holdings.map(hashHeld))) ? { holdings } : {}),
@@ -230,7 +236,7 @@ export const applyChanges = (before: DerivedView | null, c: ViewChanges): Derive
 };
 
 /** Stock after an operation, in the coordinates of its holding; the raw stock for null. */
-export const bodyAfter = (derived: Derived, id: string | null): Region =>
+export const bodyAfter = (derived: Derived, id: string | null): Body =>
   derived.operations.find((o) => o.id === id)?.after ?? rawStockOf(derived);
 
 /** Spindle speed of a channel over time: [seconds, rev/min] pairs, no finer than `step` seconds. */

@@ -1,1 +1,2 @@
+export * from './body';
 export * from './removal';

@@ -7,14 +7,13 @@ import {
   regionArea,
   regionBounds,
   ringArea,
-  simplifyRegion,
   subtract,
-  subtractRegion,
   sweepAlong,
   unionRegions,
 } from '../geometry';
 import { type MotionEvent, type Move, movesOf, sectionPoint } from '../motion';
 import type { ToolSection } from '../tooling';
+import type { Body } from './body';
 
 /** A run of feed moves without a rapid between, as nose-centre points, with the indices of its first and last event. */
 export interface FeedRun {
@@ -51,44 +50,46 @@ export const feedRuns = (moves: readonly Move[], section: ToolSection): FeedRun[
 export const sweptCut = (section: ToolSection, path: readonly Point[]): Region =>
   foldAboutAxis(unionRegions(...section.cutting.map((s) => sweepAlong(s, path))));
 
-export const cutStock = (stock: Region, section: ToolSection, path: readonly Point[]): Region =>
-  simplifyRegion(subtractRegion(stock, sweptCut(section, path)));
+export const cutStock = (stock: Body, section: ToolSection, path: readonly Point[]): Body =>
+  stock.cutTurned(sweptCut(section, path));
 
 /** Stock after all feed moves of an operation, by exact polygons run after run. */
-export const stockAfter = (stock: Region, events: readonly MotionEvent[], section: ToolSection): Region =>
+export const stockAfter = (stock: Body, events: readonly MotionEvent[], section: ToolSection): Body =>
   feedRuns(movesOf(events), section).reduce((s, run) => cutStock(s, section, run.path), stock);
 
 /**
  * The stock without pieces that hang on nothing and hold nothing of the part: a pip that a facing tool's trailing edge
  * leaves before the centre falls off as soon as it is cut free.
  */
-export const withoutLoose = (stock: Region, part: Region): Region => {
-  const outers = stock.filter((ring) => ringArea(ring) > 0);
+export const withoutLoose = (stock: Body, part: Region): Body => {
+  const outline = stock.turnedOutline;
+  const outers = outline.filter((ring) => ringArea(ring) > 0);
   if (outers.length < 2 || part.length === 0) return stock;
   const largest = outers.reduce((best, r) => (ringArea(r) > ringArea(best) ? r : best));
   const loose = outers.filter((r) => r !== largest && !(regionArea(intersectRegions([r], part)) > 1e-6));
-  return loose.length === 0 ? stock : stock.filter((r) => !loose.includes(r));
+  return loose.length === 0 ? stock : stock.turnedDownTo(outline.filter((r) => !loose.includes(r)));
 };
 
 export interface Separated {
   /** What stays in the chuck. */
-  readonly held: Region;
+  readonly held: Body;
   /** What came off, if anything did. */
-  readonly off: Region;
+  readonly off: Body;
 }
 
 /** Tells the piece that reaches the chuck from pieces that a cutoff has freed; crumbs below 1e-3 mm² are dropped. */
-export const separate = (stock: Region, heldZ: number): Separated => {
-  const outers = stock.filter((ring) => ringArea(ring) > 1e-3);
-  const holes = stock.filter((ring) => ringArea(ring) < -1e-9);
+export const separate = (stock: Body, heldZ: number): Separated => {
+  const outline = stock.turnedOutline;
+  const outers = outline.filter((ring) => ringArea(ring) > 1e-3);
+  const holes = outline.filter((ring) => ringArea(ring) < -1e-9);
   const reaches = (ring: readonly Point[]): boolean => ring.some((p) => p.x < heldZ);
   const inside = (hole: readonly Point[], ring: readonly Point[]): boolean => {
     const b = regionBounds([ring]);
     return hole[0].x >= b.minX && hole[0].x <= b.maxX && hole[0].y >= b.minY && hole[0].y <= b.maxY;
   };
-  const pick = (keep: (ring: readonly Point[]) => boolean): Region => {
+  const pick = (keep: (ring: readonly Point[]) => boolean): Body => {
     const rings = outers.filter(keep);
-    return [...rings, ...holes.filter((h) => rings.some((r) => inside(h, r)))];
+    return stock.turnedDownTo([...rings, ...holes.filter((h) => rings.some((r) => inside(h, r)))]);
   };
   return { held: pick(reaches), off: pick((r) => !reaches(r)) };
 };

@@ -27,7 +27,7 @@ const placesOf = (job: Job, id: string) => {
   const at = movesOf(op?.events ?? [])
     .filter((m) => m.event.purpose === 'cut')
     .map((m) => m.to);
-  return { at, after: op?.after ?? [], limits: op?.findings ?? [] };
+  return { at, after: op?.after.turnedOutline ?? [], limits: op?.findings ?? [] };
 };
 
 describe('the point that a program names', () => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { greatestHalfThickness, regionVolume, subtractRegion, unionRegions } from '@/core/geometry';
+import { greatestHalfThickness, type Region, regionVolume, subtractRegion, unionRegions } from '@/core/geometry';
 import { applyChanges, type DerivedView, derive, type Job, rawStockOf, trackOf, ViewSender } from '@/core/plan';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import type { Fetched, Played } from './fetched';
@@ -11,12 +11,12 @@ const loaded = (name: string) => {
   const derived = derive(job);
   const view: DerivedView = applyChanges(null, new ViewSender().changes(derived));
   const tracks = new Map<string, Played>();
-  const bodies = new Map<string, (typeof derived.operations)[number]['after']>();
+  const bodies = new Map<string, Region>();
   for (const o of view.operations) {
     const track = trackOf(derived, o.id);
     if (track) tracks.set(track.key, { track, stocks: [track.before] });
     const made = derived.operations.find((k) => k.id === o.id);
-    if (made) bodies.set(o.key, made.after);
+    if (made) bodies.set(o.key, made.after.turnedOutline);
   }
   const fetched: Fetched = { tracks, bodies };
   const at = (time: number, holding?: string) => {
@@ -30,15 +30,18 @@ const loaded = (name: string) => {
 describe.each(['LM-101', 'LM-118', 'LM-155'])('%s under the time cursor', (name) => {
   const { derived, view, at } = loaded(name);
   it('begins with the raw stock and ends with what the plan leaves', () => {
-    expect(regionVolume(at(0).stock)).toBeCloseTo(regionVolume(rawStockOf(derived)), 3);
+    expect(regionVolume(at(0).stock)).toBeCloseTo(regionVolume(rawStockOf(derived).turnedOutline), 3);
     const last = derived.operations.at(-1);
-    expect(at(view.total + 1).stock).toBe(last?.after);
+    expect(at(view.total + 1).stock).toBe(last?.after.turnedOutline);
   });
   it('comes at the end of every operation to the stock that the plan has after it', () => {
     for (const o of derived.operations) {
       if (o.events.length === 0) continue;
       const { stock } = at(o.times.end - 1e-6);
-      const apart = unionRegions(subtractRegion(stock, o.after), subtractRegion(o.after, stock));
+      const apart = unionRegions(
+        subtractRegion(stock, o.after.turnedOutline),
+        subtractRegion(o.after.turnedOutline, stock),
+      );
       // two ways of taking metal off, and pieces that fall at the end of an operation
       expect(2 * greatestHalfThickness(apart), o.id).toBeLessThan(0.01);
     }
@@ -86,7 +89,10 @@ describe('two turrets and two spindles under the time cursor', () => {
     const m = at(times('op3').end - 1e-6);
     const pair = derived.operations.filter((o) => o.id === 'op2' || o.id === 'op3');
     const after = pair[1].after;
-    const apart = unionRegions(subtractRegion(m.stock, after), subtractRegion(after, m.stock));
+    const apart = unionRegions(
+      subtractRegion(m.stock, after.turnedOutline),
+      subtractRegion(after.turnedOutline, m.stock),
+    );
     expect(2 * greatestHalfThickness(apart)).toBeLessThan(0.01);
   });
   it('take off what each takes, and no metal comes back', () => {
@@ -103,7 +109,7 @@ describe('two turrets and two spindles under the time cursor', () => {
     const during = at((times('b1').start + times('b1').end) / 2, 'h2');
     expect(during.hands.map((h) => h.operation.id)).toEqual(['b1']);
     expect(regionVolume(during.stock)).toBeLessThan(regionVolume(raw));
-    expect(at(view.total + 1, 'h2').stock).toBe(derived.operations.at(-1)?.after);
+    expect(at(view.total + 1, 'h2').stock).toBe(derived.operations.at(-1)?.after.turnedOutline);
   });
 });
 

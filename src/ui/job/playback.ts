@@ -14,7 +14,7 @@ import {
 import { carrierOf, type Reach, reachOf } from '@/core/machine';
 import { placeWithin, type TimedEvent } from '@/core/motion';
 import type { DerivedView, Job, OperationView } from '@/core/plan';
-import { centrePoints, cutStock } from '@/core/stock';
+import { centrePoints, cutStock, turnedBody } from '@/core/stock';
 import type { ToolSection } from '@/core/tooling';
 import { core } from './core';
 import { useDerived } from './derived';
@@ -80,7 +80,9 @@ const stockBefore = ({ track, stocks }: Played, index: number): Region => {
     const t = track.timed[i];
     const cutting = t.move && t.event.kind !== 'rapid';
     stocks.push(
-      cutting && t.move ? cutStock(stocks[i], track.section, centrePoints(t.move, track.section.tip)) : stocks[i],
+      cutting && t.move
+        ? cutStock(turnedBody(stocks[i]), track.section, centrePoints(t.move, track.section.tip)).turnedOutline
+        : stocks[i],
     );
   }
   return stocks[index];

@@ -97,7 +97,7 @@ describe('a groove', () => {
     const cusp = (step: number): number => {
       const job = outside({ width: 3 + 2 * step, depth: 4 }, blade, { passes: 'plunge', allowance: 0, step });
       const { d } = grooveOn(job);
-      const end = d.operations.find((o) => o.id === 'groove')?.after ?? [];
+      const end = d.operations.find((o) => o.id === 'groove')?.after.turnedOutline ?? [];
       const middle = -10 - step / 2 - 1.5;
       // metal over the floor of ⌀42 between the first two plunges
       const over = intersectRegions(end, rectangle(middle - 1.2, 20, middle + 1.2, 24));
@@ -276,7 +276,7 @@ describe('random grooves', () => {
         // what stays are the fillets of the blade's corners: (1 − π/4)·ρ² in each square corner, less in wider ones
         const rho = { 'groove-2': 0.2, 'groove-3': 0.2, 'groove-4': 0.4, 'groove-round-3': 1.5 }[p.blade] ?? 0.2;
         const corner = p.side === 'outer' ? rho : p.side === 'face' && p.faceBlade === 'groove-face-4' ? 0.4 : 0.2;
-        const after = d.operations.find((o) => o.id === 'groove')?.after ?? [];
+        const after = d.operations.find((o) => o.id === 'groove')?.after.turnedOutline ?? [];
         const w: [number, number, number, number] =
           p.side === 'outer'
             ? [-9 - p.width, 25 - p.depth, -9, 25]

@@ -164,10 +164,12 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
 /** Passes that follow the contour, each so much nearer to it, from the outermost that still meets metal. */
 const passesAlong = (op: RoughOperation, s: SideSetting, metal: Metal): Pass[] => {
   let left = thicknessOver(op, s, metal);
-  return passDepths(left, op.params.depth, op.params.passes, s.view.noseRadius).map((d): Pass => {
+  const passes = passDepths(left, op.params.depth, op.params.passes, s.view.noseRadius).map((d): Pass => {
     left -= d;
     return { graph: s.floorAbove(Math.max(0, left)), level: null };
   });
+  // where the holder was held off by metal that the last pass has taken, it goes once more; elsewhere nothing is left to cut
+  return s.view.holder.length === 0 ? passes : [...passes, ...passes.slice(-1)];
 };
 
 /** Thickest layer of metal over the contour with its allowance, mm. */

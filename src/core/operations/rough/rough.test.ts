@@ -120,18 +120,21 @@ describe('roughing another way than along the axis', () => {
       const job = roughed(randomOutside(FIRST, 'right', ['moves', 'computed']), along, 'moves');
       const d = derive(job);
       if (d.part.region.length === 0) continue;
-      const apart = rasterStock(d).difference(rasterOf(d.operations.at(-1)?.after ?? rawStockOf(d), rawStockOf(d)));
+      const apart = rasterStock(d).difference(
+        rasterOf((d.operations.at(-1)?.after ?? rawStockOf(d)).turnedOutline, rawStockOf(d).turnedOutline),
+      );
       expect(apart).toBe(0);
     }
   });
 
   it('leaves no more than its allowance along the contour, wherever the tool comes to', () => {
-    for (let seed = FIRST; seed < FIRST + 6; seed++) {
+    // in the first two the holder is held off the floor by metal that only the last pass takes
+    for (const seed of [288, 787846, ...Array.from({ length: 6 }, (_, i) => FIRST + i)]) {
       const along = derive(roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'moves'));
       const levels = derive(randomOutside(seed, 'right', ['moves', 'computed']));
-      const [a, b] = [along, levels].map((d) => d.operations.find((o) => o.id === 'rough')?.after ?? []);
+      const [a, b] = [along, levels].map((d) => d.operations.find((o) => o.id === 'rough')?.after.turnedOutline ?? []);
       // both come down to the same floor: what the levels leave, the contour leaves
-      expect(regionArea(subtractRegion(a, b))).toBeLessThan(0.5);
+      expect(regionArea(subtractRegion(a, b)), `seed ${seed}`).toBeLessThan(0.5);
     }
   });
 

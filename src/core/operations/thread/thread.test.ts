@@ -32,7 +32,7 @@ describe('an outside thread', () => {
     expect(new Set(passes.map((p) => p.to.Z))).toEqual(new Set([-20.5]));
     // in the section the thread is a form on the surface: the stock is as before
     expect(op.removed).toBeCloseTo(0, 6);
-    expect(regionVolume(d.finished)).toBeGreaterThan(0);
+    expect(regionVolume(d.finished.turnedOutline)).toBeGreaterThan(0);
     // 7 passes of some 22.5 mm at 25 mm/s, and as many ways back
     expect(op.times.cutting).toBeGreaterThan(7 * (22.2 / 25));
     expect(op.times.cutting).toBeLessThan(7 * (22.8 / 25) + 0.2);
