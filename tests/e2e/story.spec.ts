@@ -410,3 +410,33 @@ test('edges are broken without drawing them, and passes run another way', async 
   await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
   await saved(page);
 });
+
+test('LM-212: a second turret takes the same passes, and a block holds two tools', async ({ page }) => {
+  const id = await copyJob(page, 'LM-212', 'Two tools at once');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'tool');
+  const lower = page.getByRole('list', { name: 'Stations of Lower turret' });
+  await lower.getByRole('listitem').nth(4).getByRole('button').first().click();
+  await page
+    .getByTestId('library-list')
+    .getByRole('button')
+    .filter({ hasText: /80°CNMG/ })
+    .last()
+    .click();
+  await expect(lower).toContainText('Facing and roughing 80° (2)');
+  // a drill beside another in one block: its own offset, 40 mm along
+  await lower.getByRole('button', { name: 'Another tool in the block of station 2' }).click();
+  await page.getByTestId('library-list').getByRole('button').filter({ hasText: 'Drill' }).first().click();
+  await expect(page.getByLabel('Offset')).toHaveValue('13');
+  await expect(page.getByLabel('In the block, along')).toHaveValue('40');
+  await phase(page, 'plan');
+  await page.getByTestId('block-op3').click();
+  await page.getByRole('combobox', { name: 'Second tool' }).click();
+  await page.getByRole('option', { name: /80° \(2\)/ }).click();
+  await expect(page.getByTestId('share-op3')).toContainText('T5');
+  await computed(page);
+  await phase(page, 'release');
+  await expect(page.getByText('The program does what the plan says.')).toBeVisible({ timeout: 30_000 });
+  await saved(page);
+});

@@ -191,15 +191,24 @@ const Stand = ({
   );
 };
 
-/** Tools of the shop that stand nowhere on the machine yet. */
+/** A second tool of the same making, under a name of its own. */
+const another = (tool: Tool, taken: Readonly<Record<string, Tool>>): Tool => {
+  let n = 2;
+  while (`${tool.id}-${n}` in taken) n++;
+  return { ...structuredClone(tool), id: `${tool.id}-${n}`, name: `${tool.name} (${n})`.slice(0, 120) };
+};
+
+/** Tools of the shop that stand nowhere on the machine yet, then another one of those that do. */
 const Shelf = ({ title, onPick }: { title: string; onPick: (tool: Tool) => void }) => {
   const mounts = useDocument((s) => s.job.mounts);
+  const tools = useDocument((s) => s.job.tools);
   const library = useLibrary();
   const [filter, setFilter] = useState('');
   const standing = new Set(mountList(mounts).map((m) => m.mount.tool));
-  const shelf = (library?.tools ?? []).filter(
-    (t) => !standing.has(t.id) && `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase()),
-  );
+  const matches = (t: Tool): boolean =>
+    `${t.name} ${toolKind(t).describe(t)}`.toLowerCase().includes(filter.toLowerCase());
+  const shelf = (library?.tools ?? []).filter((t) => !standing.has(t.id) && matches(t));
+  const more = Object.values(tools).filter((t) => standing.has(t.id) && matches(t));
   return (
     <Section title={title}>
       <input
@@ -211,21 +220,29 @@ const Shelf = ({ title, onPick }: { title: string; onPick: (tool: Tool) => void 
       />
       <ul data-testid="library-list">
         {shelf.map((t) => (
-          <li key={t.id}>
-            <button
-              type="button"
-              className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
-              onClick={() => onPick(t)}
-            >
-              <Plus size={13} className="shrink-0" />
-              <span className="min-w-0 leading-tight">
-                <span className="block truncate">{t.name}</span>
-                <span className="num block truncate text-[11px] text-soft">{toolKind(t).describe(t)}</span>
-              </span>
-            </button>
-          </li>
+          <Offer key={t.id} tool={t} onPick={() => onPick(t)} />
+        ))}
+        {more.length > 0 && <li className="mt-2 text-soft">Another like one that stands here</li>}
+        {more.map((t) => (
+          <Offer key={t.id} tool={t} onPick={() => onPick(another(t, tools))} />
         ))}
       </ul>
     </Section>
   );
 };
+
+const Offer = ({ tool, onPick }: { tool: Tool; onPick: () => void }) => (
+  <li>
+    <button
+      type="button"
+      className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
+      onClick={onPick}
+    >
+      <Plus size={13} className="shrink-0" />
+      <span className="min-w-0 leading-tight">
+        <span className="block truncate">{tool.name}</span>
+        <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
+      </span>
+    </button>
+  </li>
+);
