@@ -6,7 +6,7 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   workers: 2,
   retries: 0,
-  reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
+  reporter: [['line'], ['json', { outputFile: process.env.E2E_JSON ?? 'test-results/e2e.json' }]],
   outputDir: 'test-results/e2e',
   globalSetup: './tests/e2e/people.setup.ts',
   use: {

@@ -74,7 +74,7 @@ const send = (base: URL, r: Sent): Promise<{ status: number; ms: number; text: s
     request.end();
   });
 
-test(`no request breaks the server: ${REQUESTS}`, async ({ page, baseURL }) => {
+test(`@alone no request breaks the server: ${REQUESTS}`, async ({ page, baseURL }) => {
   test.setTimeout(15 * 60_000);
   const base = new URL(baseURL ?? '');
   const id = await copyJob(page, 'LM-155', 'Fuzzed');

@@ -317,7 +317,7 @@ describe('the same work in the sub-spindle as in the main one', () => {
     }
     return job;
   };
-  it('goes the same way and leaves the same metal; only the words differ', () => {
+  it('goes the same way and leaves the same metal; only the words differ', { timeout: 3_600_000 }, () => {
     fc.assert(
       fc.property(
         fc.record({
@@ -353,7 +353,7 @@ describe('the same work in the sub-spindle as in the main one', () => {
           expect(turned).toEqual(text(main, a));
         },
       ),
-      { numRuns: Number(process.env.PROPERTY_CASES ?? 12) > 20 ? 12 : 6 },
+      { numRuns: Number(process.env.FRAME_CASES ?? (process.env.DEEP ? 1000 : 8)) },
     );
   });
   it('keeps within the travel of the slides as they stand in the machine', () => {

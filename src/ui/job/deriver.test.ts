@@ -96,6 +96,39 @@ describe('derived results in the page', () => {
     await b.answer('real');
     expect(b.state().view?.operations).toHaveLength(7);
   });
+  it('a question that overtakes the first one before it is answered asks for everything too', async () => {
+    const b = bench();
+    // the worker has told another job before
+    void b.deriver.ask(demoJob('LM-101'));
+    await b.answer('real');
+    b.deriver.reset();
+    const job = demoJob('LM-118');
+    const newest = feed(job, 'op5', 0.06);
+    void b.deriver.ask(job);
+    void b.deriver.ask(newest);
+    await b.answer('overtaken');
+    await b.answer('real');
+    expect(b.state().failure).toBeNull();
+    expect(b.state().viewFor).toBe(newest);
+    expect(b.state().view?.operations).toHaveLength(7);
+  });
+  it('an answer about a job that is no longer open is nobody’s', async () => {
+    const b = bench();
+    const old = demoJob('LM-101');
+    void b.deriver.ask(old);
+    b.deriver.reset();
+    const job = demoJob('LM-118');
+    void b.deriver.ask(job);
+    await b.answer('real');
+    expect(b.state().view).toBeNull();
+    const made = await b.answer('real');
+    expect(b.state().viewFor).toBe(job);
+    expect(b.state().view?.total).toBe(made?.timeline.total);
+    void b.deriver.ask(feed(job, 'op5', 0.07));
+    b.deriver.reset();
+    await b.answer(new Error('gone'));
+    expect(b.state().failure).toBeNull();
+  });
   it('a failure is told, and the next answer is whole again', async () => {
     const b = bench();
     const job = demoJob('LM-118');

@@ -24,31 +24,32 @@ export class Deriver {
   private view: DerivedView | null = null;
   private asked: Job | null = null;
   private answered: Job | null = null;
-  private fresh = true;
+  /** What was told is not known for sure: questions ask for everything, until one of them is answered. */
+  private unsure = true;
+  /** Which job is open: answers about one before it are nobody's. */
+  private opened = 0;
 
   constructor(private readonly ports: DeriverPorts) {}
 
   async ask(job: Job): Promise<void> {
     this.asked = job;
-    const fresh = this.fresh;
-    this.fresh = false;
+    const fresh = this.unsure;
+    const { opened } = this;
     try {
       const changes = await this.ports.derive(job, fresh, (done, all) => {
         // progress comes on a channel of its own and may arrive after the result
         if (this.asked === job && this.answered !== job) this.ports.changed({ progress: { done, all } });
       });
-      if (!changes) {
-        // an overtaken first question has told nothing
-        this.fresh ||= fresh;
-        return;
-      }
+      // one that was overtaken has told nothing
+      if (!changes || opened !== this.opened) return;
+      if (fresh) this.unsure = false;
       this.view = applyChanges(fresh ? null : this.view, changes);
       this.answered = job;
       const done = this.asked === job;
       this.ports.changed({ view: this.view, viewFor: job, ...(done ? { progress: null, failure: null } : {}) });
     } catch (error) {
-      // what was told before the failure is not known for sure: the next answer tells all
-      this.fresh = true;
+      if (opened !== this.opened) return;
+      this.unsure = true;
       if (this.asked !== job) return;
       this.ports.changed({ failure: error instanceof Error ? error.message : String(error), progress: null });
     }
@@ -59,7 +60,8 @@ export class Deriver {
     this.view = null;
     this.asked = null;
     this.answered = null;
-    this.fresh = true;
+    this.unsure = true;
+    this.opened++;
     this.ports.changed({ view: null, viewFor: null, progress: null, failure: null, candidates: null });
   }
 }
