@@ -132,6 +132,8 @@ export const LimitHandles = ({ view, height }: { view: View; height: number }) =
       z={value ?? reached}
       label={value === null ? `${name} end` : `${name} limit ${formatLength(value, unit)}`}
       ghost={value === null}
+      // the two are named away from each other, or their names meet where the span is short
+      before={name === 'back'}
       onMove={(z) => z}
       onDone={(z) =>
         setOperation(op.id, `drag ${name} limit`, (o) => {

@@ -53,6 +53,7 @@ export const Handle = ({
   z,
   label,
   ghost,
+  before,
   onMove,
   onDone,
 }: {
@@ -61,6 +62,8 @@ export const Handle = ({
   z: number;
   label: string;
   ghost?: boolean;
+  /** Its name stands on the side of the chuck. */
+  before?: boolean;
   onMove: (z: number) => number;
   onDone: (z: number) => void;
 }) => {
@@ -121,8 +124,9 @@ export const Handle = ({
         stroke="var(--color-woad)"
       />
       <text
-        x={x + 9}
+        x={x + (before ? -9 : 9)}
         y={top + 7}
+        textAnchor={before ? 'end' : 'start'}
         fontSize={11}
         className="num"
         fill="var(--color-woad)"

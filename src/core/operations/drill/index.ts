@@ -134,8 +134,24 @@ const blindDepth = (part: Part, tool: Tool): number | null => {
   const bottom = heightAt(deepestPositions(ground, drill, -0.01, 0.01), 0);
   const front = Math.max(0, ...part.outer.map((e) => e.curve.from.x));
   if (bottom === null) return null;
-  const depth = Math.floor((front - bottom - BOTTOM) * 10) / 10;
+  const depth = isOwnBottom(part, tool)
+    ? Math.round((front - bottom) * 1000) / 1000
+    : Math.floor((front - bottom - BOTTOM) * 10) / 10;
   return depth > 0.5 ? depth : null;
+};
+
+/** How far a bottom may differ from a drill's own point, degrees and mm, and still be what it leaves. */
+const ALIKE = { angle: 0.3, radius: 0.01 };
+
+/** Whether the bottom of a bore is the cone that this drill's point leaves: then it is drilled to the end. */
+const isOwnBottom = (part: Part, tool: Tool): boolean => {
+  const end = part.inner.at(-1)?.curve;
+  if (tool.kind !== 'drill' || end?.kind !== 'line' || end.to.y > ALIKE.radius) return false;
+  const included = (2 * Math.atan2(end.from.y, Math.abs(end.to.x - end.from.x)) * 180) / Math.PI;
+  return (
+    Math.abs(included - tool.cutter.pointAngle) < ALIKE.angle &&
+    Math.abs(end.from.y - tool.cutter.diameter / 2) < ALIKE.radius
+  );
 };
 
 /** A hole this many diameters deep is pecked, or its chips do not come out. */
