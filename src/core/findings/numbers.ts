@@ -107,6 +107,7 @@ export interface FindingNumbers {
   'grip-on-air': { contact: number; grip: number };
   'second-differs': { first: string; second: string; what: string };
   'second-alone': { tool: string };
+  'second-repeated': Record<string, never>;
   'grip-on-thread': { operation: string; length: number };
   'piece-not-off': { holding: string; from: string };
   'no-bar': Record<string, never>;

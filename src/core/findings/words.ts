@@ -400,6 +400,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `“${k.second}” cannot take the same passes as “${k.first}”: it ${k.what}.`,
     remedy: 'Put the same insert on both carriers, or let one tool work alone.',
   }),
+  'second-repeated': () => ({
+    message: 'An operation that is repeated works with one tool.',
+    remedy: 'Take the second tool away, or take the operation out of its repeat.',
+  }),
   'second-alone': (k) => ({
     message: `The second tool${k.tool === '' ? '' : `, “${k.tool}”,`} stands on no other carrier that comes to this work.`,
     remedy: 'Put it into a station of the other carrier, or let one tool work alone.',

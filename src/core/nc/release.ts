@@ -10,7 +10,17 @@ import { greatestHalfThickness, type Region, regionVolume, subtractRegion, union
 import { carrierOf, facesBack, type Machine } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
-import { type Derived, documentId, heldIn, type Job, operationOf, repeatOf, splitOff } from '../plan';
+import {
+  type Derived,
+  documentId,
+  heldIn,
+  isSecond,
+  type Job,
+  operationOf,
+  repeatOf,
+  secondOf,
+  splitOff,
+} from '../plan';
 import { type Body, cutStock, feedRuns, type Separated, withoutLoose } from '../stock';
 import {
   FIRST_POSITION,
@@ -54,7 +64,10 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
     return run.channels.map(({ channel, events, offset }) => {
       const own = derived.operations.filter((o) => o.channel === channel && run.holdings.includes(o.holding));
       const tools = new Map(
-        own.flatMap((o) => (o.events.length > 0 ? [[job.operations[o.operation].tool ?? '', o.station] as const] : [])),
+        own.flatMap((o) => {
+          const op = job.operations[o.operation];
+          return o.events.length > 0 ? [[(isSecond(o.id) ? secondOf(op) : op.tool) ?? '', o.station] as const] : [];
+        }),
       );
       const posted = familyOf(dialect).post(
         channel,
@@ -88,7 +101,8 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
             if (!op) return id;
             const time = times.get(id);
             const which = time && !subProgram(id) ? ` ${time.number} of ${time.count}` : '';
-            return `${op.name || namesOf(op).label}${which}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
+            const share = isSecond(id) ? ' second tool' : '';
+            return `${op.name || namesOf(op).label}${which}${share}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
           },
         },
         channels,

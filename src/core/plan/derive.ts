@@ -7,7 +7,6 @@ import {
   type MotionEvent,
   type MotionProgram,
   type OperationTimes,
-  shiftEvent,
   type Timeline,
   timeProgram,
 } from '../motion';
@@ -342,7 +341,8 @@ class World {
     const along = this.alongOf(turn, at);
     if (!along) return this.here(turn, at, stock, contours, null);
     const { shift } = along;
-    const place = shift === 0 ? at : this.alongPlace(at, along);
+    const held = shift === 0 ? at.held : heldAlong(this.cache, at.held, shift, along.parts);
+    const place = shift === 0 ? at : this.workplace(held, at.drawn, at.cutoffWidth);
     const made = this.here(turn, place, movedBody(this.cache, stock, shift), contours, along);
     if (shift === 0) return made;
     return {
@@ -426,6 +426,15 @@ class World {
         resolved: null,
         findings: [note('blocking', 'second-alone', op.id, { tool: job.tools[tool]?.name ?? '' })],
       };
+    if (along)
+      return {
+        resolved: null,
+        findings: [
+          note('blocking', 'second-repeated', op.id, {}, null, {
+            remedy: { label: 'One tool', set: { [`/operations/${op.id}/params/second`]: null } },
+          }),
+        ],
+      };
     const made = this.resolved({ ...op, tool, channel }, channel, at, along);
     if (!made.resolved || !first) return { resolved: null, findings: made.findings };
     const names = { first: job.tools[op.tool ?? '']?.name ?? '', second: made.resolved.tool.name };
@@ -446,33 +455,23 @@ class World {
       findings: [],
     };
     const op = job.operations[turn.operation];
-    const along = this.alongOf(turn, place);
-    const at = along && along.shift !== 0 ? this.alongPlace(place, along) : place;
-    const found = isCutting(op) && first.events.length > 0 ? this.second(op, at, along, first.section) : null;
-    if (!found?.resolved || !isCutting(op)) return { ...none, events: [], section: null, station: null };
+    const found = isCutting(op) && first.events.length > 0 ? this.second(op, place, null, first.section) : null;
+    if (!found?.resolved || !isCutting(op)) return { ...none, state: 'off', events: [], section: null, station: null };
     const { resolved } = found;
-    const shift = along?.shift ?? 0;
-    const here = this.cache.seconds.get(hashOf(first.key, turn.id, resolved.place), () =>
+    const events = this.cache.seconds.get(hashOf(first.key, turn.id, resolved.place), () =>
       eventsOfSecond(first.events, turn.id, resolved.place, resolved.tool.id),
     );
-    // what it meets is looked for where the operation is planned
-    const events = shift === 0 ? here : here.map((e) => shiftEvent(e, shift));
     const planned = { events, findings: [], depth: first.depth, contourKey: null };
-    const { findings } = this.check(op, resolved, at, planned, movedBody(this.cache, first.before, shift));
-    const moved = findings.map((f) => (f.at ? { ...f, at: point(f.at.x - shift, f.at.y) } : f));
+    const { findings } = this.check(op, resolved, place, planned, first.before);
     return {
       ...none,
-      state: worst(moved),
+      state: worst(findings),
       station: resolved.place.station,
       section: resolved.section,
-      events: here,
-      findings: moved,
+      events,
+      findings,
       key: hashOf(first.key, turn.id),
     };
-  }
-
-  private alongPlace(at: Workplace, { shift, parts }: Along): Workplace {
-    return this.workplace(heldAlong(this.cache, at.held, shift, parts), at.drawn, at.cutoffWidth);
   }
 
   /**

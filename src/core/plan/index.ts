@@ -25,7 +25,7 @@ export {
   stickOutYield,
 } from './repeats';
 export * from './revise';
-export { firstId, isSecond, secondChannel, secondId, secondOf, secondTools } from './second';
+export { firstId, isSecond, secondChannel, secondId, secondOf, secondTools, worksWith } from './second';
 export { type ThreadOnPart, threadsIn } from './threadForms';
 export * from './upgrade';
 export * from './validate';

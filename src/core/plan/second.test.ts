@@ -108,6 +108,8 @@ describe('one operation with two tools', () => {
   it('is posted for both channels with waits, read back and proved', () => {
     const texts = postJob(both, made, '').map(programText);
     expect(texts[1]).toContain('T0505');
+    expect(texts[1]).toContain('(T05 THE SAME BELOW');
+    expect(texts[1]).toMatch(/^N\d+ \(.* SECOND TOOL\)$/m);
     expect(texts.map((t) => t.match(/M999 P3/g)?.length)).toEqual([
       texts[0].match(/M999 P3/g)?.length,
       texts[0].match(/M999 P3/g)?.length,
@@ -189,6 +191,26 @@ describe('two tools that cannot work together', () => {
       Object.assign((job.operations.op3 as { params: object }).params, { second: 'drill-16' });
     });
     expect(drill.codes).toEqual(['wrong-tool']);
+  });
+  it('are told: in a repeat, with the button that takes the second one away', () => {
+    const repeated = (job: Job): void => {
+      job.repeats.r = {
+        id: 'r',
+        name: 'twice',
+        operations: ['op3'],
+        count: 2,
+        pitch: 5,
+        first: 1,
+        zeros: 'one',
+        output: 'moves',
+      };
+    };
+    const told = codes(repeated);
+    expect(told.codes).toEqual(['second-repeated']);
+    const d = derive(bothJob(repeated));
+    expect(d.findings.find((f) => f.code === 'second-repeated')?.remedy?.set).toEqual({
+      '/operations/op3/params/second': null,
+    });
   });
   it('are told: the second one meets something, in its own lane', () => {
     const short = bothJob((job) => {

@@ -1,7 +1,15 @@
 import { type Finding, note } from '../findings';
 import { channelOfCarrier, reachOf } from '../machine';
 import { isMove, type MotionEvent } from '../motion';
-import { type CuttingOperation, isCutting, kindOf, type Operation, type Place } from '../operations';
+import {
+  type CuttingOperation,
+  isCutting,
+  kindOf,
+  markName,
+  type Operation,
+  type Place,
+  type WaitOperation,
+} from '../operations';
 import { mountedAt, type Tool, type ToolSection } from '../tooling';
 import type { Job } from './document';
 
@@ -21,6 +29,10 @@ export const secondChannel = (job: Job, op: Operation | undefined): string | nul
   const channel = at && channelOfCarrier(job.machine, at.carrier)?.id;
   return channel && channel !== op?.channel ? channel : null;
 };
+
+/** Whether an operation works with a tool, as its first or its second one. */
+export const worksWith = (op: Operation, tool: string): boolean =>
+  op.tool === tool || (isCutting(op) && kindOf(op).second?.(op) === tool);
 
 const SUFFIX = '~2';
 /** Name of the second tool's share of an operation or of one of its times. */
@@ -145,8 +157,5 @@ export const laneOf = (job: Job, channel: string): LaneItem[] => {
   return own;
 };
 
-const sameMark = (a: Operation | undefined, b: Extract<Operation, { kind: 'wait' }>): boolean =>
-  a?.kind === 'wait' &&
-  a.on &&
-  a.params.mark === b.params.mark &&
-  [...a.params.channels].sort().join() === [...b.params.channels].sort().join();
+const sameMark = (a: Operation | undefined, b: WaitOperation): boolean =>
+  a?.kind === 'wait' && a.on && markName(a.params) === markName(b.params);

@@ -1,5 +1,6 @@
 'use client';
 import { toast } from 'sonner';
+import { worksWith } from '@/core/plan';
 import {
   besideIn,
   decodeInsert,
@@ -215,7 +216,7 @@ export const ToolCard = () => {
     });
     return true;
   };
-  const users = Object.values(job.operations).filter((o) => o.tool === tool.id);
+  const users = Object.values(job.operations).filter((o) => worksWith(o, tool.id));
   return (
     <div data-testid="tool-card">
       <div className="border-b border-hair p-3">

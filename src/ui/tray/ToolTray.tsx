@@ -2,6 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Carrier } from '@/core/machine';
+import { worksWith } from '@/core/plan';
 import { FIRST_POSITION, freeOffset, freePosition, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
@@ -125,7 +126,7 @@ const Stand = ({
   const set = useSelection((s) => s.set);
   const mount = job.mounts[carrier.id]?.[String(station)]?.[position];
   const tool = job.tools[mount?.tool ?? ''];
-  const used = tool !== undefined && Object.values(job.operations).some((o) => o.tool === tool.id);
+  const used = tool !== undefined && Object.values(job.operations).some((o) => worksWith(o, tool.id));
   const first = position === FIRST_POSITION;
   const free = freePosition(job.mounts, carrier.id, String(station));
   const clear = (): void =>
