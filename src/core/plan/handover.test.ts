@@ -70,6 +70,31 @@ describe('a part handed over to the sub-spindle', () => {
     expect(at('op8').start).toBeGreaterThanOrEqual(at('op7').end - 1e-9);
     expect(at('b1').start).toBeGreaterThanOrEqual(at('op9').end - 1e-9);
   });
+  it('has the blade standing ready before the jaws open, so that it cuts as soon as both hold the part', () => {
+    const events = d.program.channels[0].events;
+    const at = (found: (e: MotionEvent) => boolean): number => events.findIndex(found);
+    const called = at((e) => e.kind === 'tool' && e.tool === 'cutoff-3');
+    const opened = at((e) => e.kind === 'device' && e.device === 'chuck sub' && e.action === 'open');
+    const closed = at((e) => e.kind === 'device' && e.device === 'chuck sub' && e.action === 'close');
+    expect(called).toBeGreaterThan(0);
+    expect(called).toBeLessThan(opened);
+    // from there to the first cut the tool moves no more, and none is called
+    const first = events.findIndex((e, i) => i > closed && e.kind === 'feed');
+    expect(events.slice(opened, first).filter((e) => isMove(e) || e.kind === 'tool')).toEqual([]);
+    // it stands where the cut begins, over the blade's place
+    const last = events.slice(0, opened).findLast(isMove);
+    expect(last?.kind).toBe('rapid');
+    expect(last?.to.X).toBeGreaterThan(24);
+    const own = d.operations.find((o) => o.id === 'op8')?.events ?? [];
+    expect(last && isMove(last) ? last.to : null).toEqual(
+      own
+        .slice(
+          0,
+          own.findIndex((e) => e.kind === 'feed'),
+        )
+        .findLast(isMove)?.to,
+    );
+  });
   it('takes as long as the slide, the spindle and the delay take', () => {
     const timed = d.timeline.channels[0].events.filter((t) => t.event.op === 'op7');
     const slow = timed.find((t) => t.event.kind === 'slide' && t.event.feed !== null);
@@ -83,7 +108,7 @@ describe('a part handed over to the sub-spindle', () => {
   });
   it('is posted with the codes of Tarn 5, Z of the sub-spindle the machine’s way, and proved', () => {
     const [one, two] = postJob(job, d, '').map(programText);
-    expect(one).toMatch(/M68\nG97 S800 M3\nM75\nG0 A146\.\nM82\nG98 G1 A123\. F600\.\nM83\nM69\nG4 P500\n/);
+    expect(one).toMatch(/M68\nG97 S800 M3\nM75\nA146\.\nM82\nG98 G1 A123\. F600\.\nM83\nM69\nG4 P500\n/);
     expect(one).toMatch(/M76\nG0 A620\.\n/);
     // a left-hand tool on the sub-spindle cuts toward its chuck: +Z, spindle reverse as seen toward that chuck
     expect(two).toMatch(/T0707\nG55\nG0 X160\. Z-100\.\nG50 S3500\nG96 S220 M64\n/);
@@ -105,7 +130,8 @@ describe('a part handed over to the sub-spindle', () => {
     ['with the tool on the other side', 1, /G41 X46/, 'G42 X46'],
     ['with a wait for nobody', 1, 'M104 P3', 'M105 P3'],
     ['with a code that is not known', 0, 'M75', 'M77'],
-    ['with the slide in a block with the tool', 0, 'G0 A146.', 'G0 X200. A146.'],
+    ['with the slide in a block with the tool', 0, 'A146.', 'X200. A146.'],
+    ['with the blade brought only after the grip', 0, /Z-67\.5\nX52\.\nX49\.8\n/, ''],
   ])('is found out %s', (_name, channel, from, to) => {
     const texts = postJob(job, d, '').map(programText);
     const changed = texts[channel].replace(from, to);

@@ -1,9 +1,10 @@
 import { heldByHand } from '../holding';
-import type { MotionEvent, MotionProgram } from '../motion';
+import { isMove, type MotionEvent, type MotionProgram } from '../motion';
+import { isSevering } from '../operations';
 import type { Shelf } from './cache';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
-import { hashOf } from './hash';
+import { hashOf, hashWay } from './hash';
 import { writtenOut } from './repeats';
 import { isSecond, laneOf } from './second';
 
@@ -24,6 +25,36 @@ const sorted = (list: readonly DerivedOperation[], job: Job, channel: string): D
     return (next ? (at.get(next.operation) ?? 0) : at.size) - 0.5;
   };
   return [...list].sort((a, b) => place(a) - place(b));
+};
+
+/**
+ * Events of a channel's operations in one holding. A blade that takes the part off right after a handover stands ready before
+ * it: it is called and brought to its place while nothing else happens, and cuts as soon as both spindles hold the part.
+ */
+const eventsInTurn = (
+  list: readonly DerivedOperation[],
+  job: Job,
+  shelf: Shelf<readonly MotionEvent[]>,
+): readonly (readonly MotionEvent[])[] => {
+  const made = list.map((d) => d.events);
+  list.forEach((d, i) => {
+    const next = list[i + 1];
+    const cuts = next && job.operations[next.operation];
+    if (job.operations[d.operation]?.kind !== 'handover' || !cuts || !isSevering(cuts) || next.copy > 0) return;
+    const feeds = next.events.findIndex((e) => isMove(e) && e.kind !== 'rapid');
+    const before = next.events.slice(0, Math.max(0, feeds));
+    const called = (e: MotionEvent): boolean => e.kind === 'tool' || e.kind === 'work-offset' || e.kind === 'rapid';
+    const key = (part: string): string => hashOf('ready', part, d.id, next.id, hashWay(d.events), next.events);
+    made[i] = shelf.get(key('handover'), () => [
+      ...before.filter(called).map((e) => ({ ...e, op: d.id })),
+      ...d.events,
+    ]);
+    made[i + 1] = shelf.get(key('cutoff'), () => [
+      ...before.filter((e) => !called(e)),
+      ...next.events.slice(before.length),
+    ]);
+  });
+  return made;
 };
 
 /**
@@ -53,7 +84,7 @@ export const programOf = (
       }
       if (here.length === 0) continue;
       if (list.length === 0 || list[list.length - 1].kind === 'reload') list.push(...shelf.get(op, () => homing(op)));
-      for (const d of sorted(here, job, channel)) for (const e of d.events) list.push(e);
+      for (const events of eventsInTurn(sorted(here, job, channel), job, shelf)) for (const e of events) list.push(e);
     }
     begun = true;
   }
