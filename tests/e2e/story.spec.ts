@@ -293,7 +293,9 @@ test('LM-212 handed over: the back in the sub-spindle, tied with marks, both cha
   await expect(page.getByTestId('program-1')).toContainText('(PIECE FROM MAIN SPINDLE, GRIP 19 ON DIA 34)');
   const download = page.waitForEvent('download');
   await page.getByTestId('download-1').click();
-  expect(readFileSync(await (await download).path(), 'utf8')).toMatch(/T1212\n[^M]*M68\nG97 S500 M3\nM75\nA[\d.]+\nM82\n/);
+  expect(readFileSync(await (await download).path(), 'utf8')).toMatch(
+    /T1212\n[^M]*M68\nG97 S500 M3\nM75\nA[\d.]+\nM82\n/,
+  );
   // a cord drawn from one lane to the other is a mark
   await phase(page, 'plan');
   const cords = await page.locator('[data-testid^="cord-"]').count();
