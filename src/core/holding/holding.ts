@@ -113,8 +113,11 @@ const thickest = (region: Region, from: number, to: number): number => {
   return inside.length === 0 ? 0 : regionBounds(inside).maxY;
 };
 
+/** How far a place may lie off the greatest radius in a grip and still be touched by the jaws, mm. */
+export const TOUCHES = 0.02;
+
 /** Length over which jaws touch a piece, mm: what lies within `slack` of their radius. */
-export const contactLength = (holding: Holding, piece: Region, slack = 0.02): number => {
+export const contactLength = (holding: Holding, piece: Region, slack = TOUCHES): number => {
   const seat = pieceSeat(holding, piece);
   const skin = intersectRegions(
     piece,

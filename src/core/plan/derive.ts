@@ -159,12 +159,16 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
   let last = 0;
   const at = order.map((t) => (last = start.get(t.id) ?? last));
   const rank = order.map((t) => job.holdingOrder.indexOf(t.holding));
+  const shares = new Map(order.flatMap((t) => (t.second ? [[firstId(t.id), t] as const] : [])));
   return order
     .map((t, i) => ({ t, i }))
     .sort((a, b) => rank[a.i] - rank[b.i] || at[a.i] - at[b.i] || a.i - b.i)
     .map(({ t }) => t)
     .filter((t) => !t.second)
-    .flatMap((t) => [t, ...order.filter((k) => k.second && firstId(k.id) === t.id)]);
+    .flatMap((t) => {
+      const share = shares.get(t.id);
+      return share ? [t, share] : [t];
+    });
 };
 
 /** A holding with what all its operations have in common. */

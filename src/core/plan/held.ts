@@ -9,6 +9,7 @@ import {
   jawRegion,
   pieceSeat,
   type Seat,
+  TOUCHES,
   zeroFromFace,
 } from '../holding';
 import { type Machine, type Spindle, spindleStand } from '../machine';
@@ -128,9 +129,6 @@ const LEAST_CONTACT = 0.5;
 export const gripsWell = (holding: Holding, piece: Region, grip: number): boolean =>
   contactLength({ ...holding, grip }, piece) >= grip * LEAST_CONTACT;
 
-/** What a jaw may lie off the greatest radius in its grip and still close on a place, mm. */
-const CLOSES = 0.02;
-
 /** Outside threads cut before a holding closes its jaws that lie under them: a hard jaw spoils their crests. */
 const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
   const { jawFront, radius } = held.seat;
@@ -140,10 +138,10 @@ const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
     if (!op.on || !isCutting(op) || job.holdingOrder.indexOf(op.holding) >= rank) return [];
     const { covers, side } = kindOf(op);
     const curve = covers === 'thread' && side === 'outer' && held.part.outer.find((e) => e.id === op.span?.from)?.curve;
-    if (!curve || Math.max(curve.from.y, curve.to.y) < radius - CLOSES) return [];
+    if (!curve || Math.max(curve.from.y, curve.to.y) < radius - TOUCHES) return [];
     const [from, to] = [Math.min(curve.from.x, curve.to.x), Math.max(curve.from.x, curve.to.x)];
     const length = Math.min(to, jawFront) - Math.max(from, jawFront - holding.grip);
-    if (length < CLOSES) return [];
+    if (length < TOUCHES) return [];
     // what of the grip would still be left in front of the thread
     const clear = Math.floor((from - end) * 10) / 10;
     const shorter = { label: `Grip ${clear} mm`, set: { [`/holdings/${held.id}/grip`]: clear } };

@@ -44,12 +44,12 @@ const eventsInTurn = (
     const feeds = next.events.findIndex((e) => isMove(e) && e.kind !== 'rapid');
     const before = next.events.slice(0, Math.max(0, feeds));
     const called = (e: MotionEvent): boolean => e.kind === 'tool' || e.kind === 'work-offset' || e.kind === 'rapid';
-    const key = (part: string): string => hashOf('ready', part, d.id, next.id, hashWay(d.events), next.events);
-    made[i] = shelf.get(key('handover'), () => [
+    const key = hashOf('ready', d.id, next.id, hashWay(d.events), next.events);
+    made[i] = shelf.get(`${key} handover`, () => [
       ...before.filter(called).map((e) => ({ ...e, op: d.id })),
       ...d.events,
     ]);
-    made[i + 1] = shelf.get(key('cutoff'), () => [
+    made[i + 1] = shelf.get(`${key} cutoff`, () => [
       ...before.filter((e) => !called(e)),
       ...next.events.slice(before.length),
     ]);

@@ -10,6 +10,7 @@ import {
   mountList,
   offsetOf,
   placeName,
+  placeNumber,
   standingTool,
   standsOn,
   type Tool,
@@ -200,7 +201,7 @@ export const validateReferences = (job: Job): Finding[] => {
     if (!there || !standsOn(m, there.stations))
       result.push(
         note('attention', 'station-missing', null, {
-          station: placeName(job.mounts, m).replace('station ', ''),
+          station: placeNumber(job.mounts, m),
           stations: there?.stations ?? 0,
           carrier: there?.name ?? m.carrier,
         }),
@@ -222,7 +223,7 @@ export const validateReferences = (job: Job): Finding[] => {
       result.push(
         note('attention', 'duplicate-station', null, {
           offset: offsetOf(list[0]),
-          stations: list.map((m) => placeName(job.mounts, m).replace('station ', '')).join(' and '),
+          stations: list.map((m) => placeNumber(job.mounts, m)).join(' and '),
         }),
       );
   return result;

@@ -15,7 +15,8 @@ import type { Job } from './document';
 
 /**
  * One operation, two tools: a tool of another carrier takes the same passes at the same time from the other side. Both meet
- * before each pass, so that they stay in step whatever their slides can do; both channels say the same of the spindle. For every turn of the work each edge takes the feed of the operation, so that both together go twice as fast.
+ * before each pass, so that they stay in step whatever their slides can do; both channels say the same of the spindle. For
+ * every turn of the work each edge takes the feed of the operation, so that both together go twice as fast.
  */
 
 /** The tool that takes the same passes; null where one works alone. */

@@ -100,11 +100,14 @@ export const standsOn = (m: Mounted, stations: number): boolean => {
   return within(m.station, stations) && within(m.position, MOST_IN_BLOCK);
 };
 
-/** The place of a mount in words: the station, and the position where its block holds several. */
-export const placeName = (mounts: Mounts, m: Mounted): string =>
+/** The place of a mount: its station, and the position where its block holds several. */
+export const placeNumber = (mounts: Mounts, m: Mounted): string =>
   m.position === FIRST_POSITION && besideIn(mounts, m).length === 0
-    ? `station ${m.station}`
-    : `station ${m.station}, position ${m.position}`;
+    ? m.station
+    : `${m.station}, position ${m.position}`;
+
+/** The same in words. */
+export const placeName = (mounts: Mounts, m: Mounted): string => `station ${placeNumber(mounts, m)}`;
 
 /** The offset number that a mount is called with. */
 export const offsetOf = (m: Mounted): number => m.mount.offset ?? Number(m.station);

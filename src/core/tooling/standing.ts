@@ -1,4 +1,4 @@
-import { onceForEach, type Point, point, type RoundedPolygon, subtract } from '../geometry';
+import { add, onceForEach, type Point, point, type RoundedPolygon, subtract } from '../geometry';
 import type { SectionResult } from './kind';
 import { besideIn, type Mount, type Mounted, type Mounts } from './mount';
 import { mapShape, programmedAt, type ToolSection } from './section';
@@ -35,9 +35,12 @@ interface Block {
   readonly turned: boolean;
 }
 
-/** The station's own place from a tool's origin, in the frame of the spindle that sees it. */
+/** Where a block holds a tool, in the frame of the spindle that sees it. */
+const heldAt = (at: Mount['at'], turned: boolean): Point => point(turned ? -at.z : at.z, at.x);
+
+/** The station's own place from a tool's origin, in that frame. */
 const stationFrom = (section: ToolSection, at: Mount['at'], turned: boolean): Point =>
-  subtract(point(section.tip.x + section.gauge.x, section.tip.y + section.gauge.y), point(turned ? -at.z : at.z, at.x));
+  subtract(add(section.tip, section.gauge), heldAt(at, turned));
 
 /** A tool of the block as the spindle sees it, whichever way it points, with the station's place at the origin. */
 const seenBeside = ({ tool, mount }: Neighbour, turned: boolean): RoundedPolygon[] => {
@@ -59,9 +62,8 @@ const inBlock = onceForEach(
   (made: SectionResult, { own, beside, turned }: Block): SectionResult => {
     if (!made.ok) return made;
     const { section } = made;
-    const by = point(turned ? own.z : -own.z, -own.x);
     const station = stationFrom(section, own, turned);
-    const moved = (p: Point): Point => point(p.x + by.x, p.y + by.y);
+    const moved = (p: Point): Point => subtract(p, heldAt(own, turned));
     const others = beside.flatMap((n) => seenBeside(n, turned));
     return {
       ok: true,
@@ -70,7 +72,7 @@ const inBlock = onceForEach(
         gauge: moved(section.gauge),
         turret: [
           ...section.turret.map((s) => mapShape(s, moved)),
-          ...others.map((s) => mapShape(s, (p) => point(p.x + station.x, p.y + station.y))),
+          ...others.map((s) => mapShape(s, (p) => add(p, station))),
         ],
       },
     };

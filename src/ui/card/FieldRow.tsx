@@ -1,6 +1,7 @@
 import { memo } from 'react';
 import { type Field, isCutting } from '@/core/operations';
-import { secondTools, stationOf } from '@/core/plan';
+import { type Job, secondTools, stationOf } from '@/core/plan';
+import type { Tool } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
@@ -31,6 +32,10 @@ const wordsOf = (field: Field, value: unknown, unit: 'mm' | 'inch'): string => {
   if (field.input.kind === 'length' && typeof value === 'number') return formatLength(value, unit);
   return String(value);
 };
+
+/** Tools to choose from, each with its station. */
+export const toolOptions = (job: Job, tools: readonly Tool[]): { value: string; label: string }[] =>
+  tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` }));
 
 const NONE = '-';
 
@@ -64,7 +69,7 @@ const SecondToolRow = ({
           ...(value && !known
             ? [{ value: String(value), label: job.tools[String(value)]?.name ?? String(value) }]
             : []),
-          ...tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` })),
+          ...toolOptions(job, tools),
         ]}
       />
     </Row>

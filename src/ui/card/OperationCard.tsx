@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { type Purpose, spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
-import { dimensionNames, startingValues, stationOf, withFormulas } from '@/core/plan';
+import { dimensionNames, startingValues, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
@@ -13,7 +13,7 @@ import { readPath } from '../kit/paths';
 import { useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
-import { FieldRow, sameValue } from './FieldRow';
+import { FieldRow, sameValue, toolOptions } from './FieldRow';
 import { RepeatSection } from './RepeatFields';
 
 const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
@@ -85,7 +85,7 @@ export const OperationCard = ({ id }: { id: string }) => {
             className="w-[11.5rem] -mr-[4.6rem]"
             value={op.tool ?? ''}
             onChange={(v) => change('Tool', 'tool', v)}
-            options={tools.map((t) => ({ value: t.id, label: `T${stationOf(job, t.id) ?? '–'}  ${t.name}` }))}
+            options={toolOptions(job, tools)}
           />
         </Row>
         <Row
