@@ -2,8 +2,9 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  // far more than any of it takes: a slow machine is no fault
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   workers: 2,
   retries: 0,
   reporter: [['line'], ['json', { outputFile: process.env.E2E_JSON ?? 'test-results/e2e.json' }]],

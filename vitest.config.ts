@@ -4,8 +4,8 @@ export default defineConfig({
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   test: {
     include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'],
-    testTimeout: 90_000,
-    hookTimeout: 120_000,
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
     maxWorkers: 2,
     // one process for many files: the planning code is compiled once, not eighty times
     isolate: false,

@@ -62,7 +62,7 @@ const ask = async (
   try {
     const r = await fetch(`${base}${path}`, {
       method: body ? 'POST' : 'GET',
-      signal: AbortSignal.timeout(15_000),
+      signal: AbortSignal.timeout(40_000),
       headers: { cookie, ...(body ? { 'content-type': 'application/json' } : {}) },
       ...(body ? { body: JSON.stringify(body) } : {}),
     });
@@ -164,8 +164,8 @@ try {
     const since = Date.now();
     while (lastAnswer < since) {
       await Promise.race([pause(20), failed]);
-      if (Date.now() - at > 90_000)
-        throw new Error(`no edit was taken within 90 s after ${name} was killed (kill ${k + 1}, seed ${seed})`);
+      if (Date.now() - at > 180_000)
+        throw new Error(`no edit was taken within 180 s after ${name} was killed (kill ${k + 1}, seed ${seed})`);
     }
     (recoveries[name] ??= []).push(lastAnswer - at);
     await Promise.race([pause(100 + random() * 900), failed]);

@@ -61,7 +61,7 @@ describe('STEP round trip', () => {
       }),
       { numRuns: 40 },
     );
-  }, 120_000);
+  });
 });
 
 describe('exactness', () => {

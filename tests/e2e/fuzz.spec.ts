@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import http from 'node:http';
 import { expect, test } from '@playwright/test';
+import { givenTime } from '../fixtures/given';
 import { seeded } from '../fixtures/random';
 import { copyJob, stateOf } from './helpers';
 
@@ -55,10 +56,10 @@ interface Sent {
 /** One request as it stands, without what a careful client would mend. */
 const send = (base: URL, r: Sent): Promise<{ status: number; ms: number; text: string }> =>
   new Promise((done) => {
-    const started = performance.now();
-    const answered = (status: number, text: string): void => done({ status, ms: performance.now() - started, text });
+    const given = givenTime();
+    const answered = (status: number, text: string): void => done({ status, ms: given(), text });
     const request = http.request(
-      { host: base.hostname, port: base.port, method: r.method, path: r.path, headers: r.headers, timeout: 8000 },
+      { host: base.hostname, port: base.port, method: r.method, path: r.path, headers: r.headers, timeout: 20_000 },
       (response) => {
         let text = '';
         response.on('data', (d: Buffer) => {

@@ -1,3 +1,4 @@
+import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
 /** Where a person's session is kept for the tests. */
@@ -58,4 +59,21 @@ export const saved = async (page: Page): Promise<void> => {
 
 export const phase = async (page: Page, name: string): Promise<void> => {
   await page.getByTestId(`phase-${name}`).click();
+};
+
+/** The page as it stands has no accessibility fault of WCAG 2 A and AA, and nothing is wider than the window. */
+export const faultless = async (page: Page, where: string): Promise<void> => {
+  const { violations } = await new AxeBuilder({ page })
+    // one frame: no second page is needed to gather what it says
+    .setLegacyMode(true)
+    .withTags(['wcag2a', 'wcag2aa'])
+    .exclude('[data-sonner-toaster]')
+    .analyze();
+  const places = (v: (typeof violations)[number]): string =>
+    v.nodes
+      .map((n) => n.target.join(' '))
+      .slice(0, 3)
+      .join(' | ');
+  expect(violations.map((v) => `${where}: ${v.id} ${places(v)}`)).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth), where).toBe(true);
 };

@@ -1,7 +1,7 @@
-import { AxeBuilder } from '@axe-core/playwright';
 import { type Browser, expect, type Page, test } from '@playwright/test';
 import { DEMO_PASSWORD } from '../../src/house/demo';
-import { computed, copyJob, phase, saved, stateOf } from './helpers';
+import { givenTime } from '../fixtures/given';
+import { computed, copyJob, faultless, phase, saved, stateOf } from './helpers';
 
 const as = async (browser: Browser, name: string): Promise<Page> =>
   (await browser.newContext({ storageState: stateOf(name) })).newPage();
@@ -100,14 +100,14 @@ test('a second person sees a change within two seconds, and who is there', async
   await expect(page.getByTestId('others')).toContainText('Bram');
   await expect(bram.getByTestId('others')).toContainText('Ottilie');
   await setRevision(page, 'D');
-  const started = Date.now();
-  await expect(bram.getByLabel('Revision', { exact: true })).toHaveValue('D', { timeout: 3000 });
+  const given = givenTime();
+  await expect(bram.getByLabel('Revision', { exact: true })).toHaveValue('D');
   // the saving itself waits a third of a second for more
-  expect(Date.now() - started).toBeLessThan(2500);
+  expect(given()).toBeLessThan(2500);
   await expect(bram.locator('[data-sonner-toast]').first()).toContainText('Ottilie Marsh has changed this job');
   // and goes on from there without a conflict
   await setRevision(bram, 'E');
-  await expect(page.getByLabel('Revision', { exact: true })).toHaveValue('E', { timeout: 3000 });
+  await expect(page.getByLabel('Revision', { exact: true })).toHaveValue('E');
   await expect(bram.getByTestId('conflict')).toHaveCount(0);
   await bram.goto('/');
   await expect(page.getByTestId('others')).toHaveCount(0);
@@ -231,7 +231,7 @@ test('going to another job with saves failing loses nothing', async ({ page }) =
   await computed(page);
   await page.unroute('**/edits');
   // the job that was left goes on being saved
-  await expect.poll(() => revisionOf(page, id), { timeout: 40_000 }).toBe('KEPT');
+  await expect.poll(() => revisionOf(page, id), { timeout: 90_000 }).toBe('KEPT');
 });
 
 test('offline: what is typed is kept and saved when the network is back', async ({ context, page }) => {
@@ -369,20 +369,10 @@ test('the pages of the house have no accessibility fault, in the light and in th
     for (const way of ['/', '/people', '/audit', '/me', `/jobs/${id}/history`]) {
       await page.goto(way);
       await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
+      // a few rows say as much as fifty
+      if (way === '/') await page.getByLabel('Search jobs').fill('Looked at');
       await page.waitForTimeout(500);
-      const result = await new AxeBuilder({ page })
-        .withTags(['wcag2a', 'wcag2aa'])
-        .exclude('[data-sonner-toaster]')
-        .analyze();
-      const faults = result.violations.map(
-        (v) =>
-          `${ground} ${way}: ${v.id} ${v.nodes
-            .map((n) => n.target.join(' '))
-            .slice(0, 3)
-            .join(' | ')}`,
-      );
-      expect(faults).toEqual([]);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+      await faultless(page, `${ground} ${way}`);
     }
   }
   await page.request.put('/api/me', { data: { units: 'job', across: 'diameter', ground: 'light' } });

@@ -17,7 +17,7 @@ const checkout = (): string => {
 const bash = (folder: string, script: string, more: Record<string, string> = {}) =>
   spawnSync('bash', ['-c', `. bin/lib.sh; ${script}`], { cwd: folder, env: { ...env, ...more }, encoding: 'utf8' });
 const start = (folder: string, ...args: string[]) =>
-  spawnSync('bin/start', args, { cwd: folder, env, encoding: 'utf8', timeout: 60_000 });
+  spawnSync('bin/start', args, { cwd: folder, env, encoding: 'utf8', timeout: 180_000 });
 
 afterAll(() => {
   for (const folder of folders) {
@@ -126,10 +126,10 @@ describe('backup and restore', () => {
       cwd: folder,
       env: { ...env, LIVELY_DB_PORT: '55950' },
       encoding: 'utf8',
-      timeout: 90_000,
+      timeout: 240_000,
     });
   it('bring the whole shop back, refuse what is torn or newer, and lose nothing that was there', {
-    timeout: 120_000,
+    timeout: 300_000,
   }, () => {
     const folder = checkout();
     for (const part of ['src', 'demo', 'package.json', 'package-lock.json', 'tsconfig.json'])

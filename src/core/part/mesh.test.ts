@@ -47,7 +47,7 @@ describe('STL', () => {
       }),
       { numRuns: 25 },
     );
-  }, 60_000);
+  });
   it('reads text and binary alike, in mm and inch, along any axis', () => {
     const corners = tube();
     const binary = importMesh(writeStl(corners));
