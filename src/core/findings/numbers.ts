@@ -56,6 +56,8 @@ export interface FindingNumbers {
   // grooves
   'form-does-not-fit': { left: number };
   'groove-narrow': { width: number; blade: number; depth: number };
+  'groove-not-round': { flat: number };
+  'groove-plunged': { reason: string };
   'face-groove-range': { inner: number; outer: number; least: number; most: number };
   // holes
   'tap-hole': { thread: string; drill: number };
@@ -139,6 +141,7 @@ export interface FindingNumbers {
   'spindle-conflict': { spindle: string; other: string };
   'same-zero': { code: string; holdings: string };
   'grip-lost': { speed: number; left: number; force: number; most: number };
+  'neighbour-meets': { tool: string; place: string; what: string };
   'safe-distance-small': { distance: number; least: number };
   'tool-change-close': { tool: string; gap: number; least: number; needed: number };
   // repeats

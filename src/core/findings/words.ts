@@ -213,6 +213,14 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
         : `The groove is ${n(k.width)} mm wide; the blade has ${n(k.blade)}.`,
     remedy: 'Take a narrower blade, or one with a smaller corner radius.',
   }),
+  'groove-not-round': (k) => ({
+    message: `Rolling in and out wants a round blade; this one has a front that is flat over ${n(k.flat)} mm.`,
+    remedy: 'Take a blade with a full radius, or turn the groove by levels.',
+  }),
+  'groove-plunged': (k) => ({
+    message: `The groove is plunged and not turned by levels: ${k.reason}.`,
+    remedy: 'Nothing has to be done.',
+  }),
   'face-groove-range': (k) => ({
     message: `The first plunge would have an outer diameter of ${n(k.inner)} to ${n(k.outer)}; the blade has room from ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Take a face blade for this diameter.',
@@ -537,6 +545,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'safe-distance-small': (k) => ({
     message: `The safe distance is ${n(k.distance)} mm; rapids stop that close to rough stock.`,
     remedy: `Make it at least ${n(k.least)} mm.`,
+  }),
+  'neighbour-meets': (k) => ({
+    message: `“${k.tool}” in ${k.place} comes along beside the working tool and meets ${k.what}.`,
+    remedy: 'Put it into a station further away, or use a shorter tool.',
   }),
   'tool-change-close': (k) => ({
     message: `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,

@@ -43,7 +43,13 @@ const CarrierSchema = z.object({
   reaches: z.array(id).max(12).default([]),
   /** How another tool comes to work: the turret turns, the slide goes there, or the head changes it. */
   index: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('turret'), fixed: number(0, 600, 's'), perStation: number(0, 600, 's') }),
+    z.object({
+      kind: z.literal('turret'),
+      fixed: number(0, 600, 's'),
+      perStation: number(0, 600, 's'),
+      /** From the turret's axis, along which it turns, to a station's place, mm; null where it is not known. */
+      radius: size(2000).nullable().default(null),
+    }),
     z.object({ kind: z.literal('slide') }),
     z.object({ kind: z.literal('magazine'), change: number(0, 600, 's') }),
   ]),

@@ -47,6 +47,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly target: 'span' | 'none';
   /** The span that belongs to picked elements, where that is more or less than they are; null where it is none of its own. */
   readonly spanFor?: (part: Part, span: Starting['span']) => Starting['span'];
+  /** Further spans of the part that an operation works on in the same way as on its own. */
+  readonly alikeSpans?: (part: Part, op: z.output<S>) => readonly { readonly from: string; readonly to: string }[];
   /** What it does to an element: leaves an allowance, makes it, opens the way for others, guides what follows, or takes the part off, or gives an element its thread. */
   readonly covers: 'rough' | 'finish' | 'hole' | 'seat' | 'sever' | 'thread';
   /** It wants a hole before it. */

@@ -32,10 +32,10 @@ const extent = onceFor((elements: readonly Element[]): { min: number; max: numbe
   return { min: b.minX, max: b.maxX };
 });
 
-const spanOf = (elements: readonly Element[], op: CuttingOperation): readonly Element[] | null => {
+const spanOf = (elements: readonly Element[], span: CuttingOperation['span']): readonly Element[] | null => {
   if (elements.length === 0) return null;
-  if (!op.span) return elements;
-  const { from, to } = op.span;
+  if (!span) return elements;
+  const { from, to } = span;
   const a = elements.findIndex((e) => e.id === from);
   const b = elements.findIndex((e) => e.id === to);
   return a < 0 || b < 0 ? null : elements.slice(Math.min(a, b), Math.max(a, b) + 1);
@@ -60,7 +60,7 @@ export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => see
 const emptyContour = onceFor((part: Part): Contour => {
   const all = [...part.outer, ...part.inner, ...part.back];
   const e = all.length > 0 ? extent(all) : { min: 0, max: 0 };
-  return { boundary: [], span: null, present: false, front: e.max, back: e.min };
+  return { boundary: [], span: null, alike: [], present: false, front: e.max, back: e.min };
 });
 
 const itself = (x: number): number => x;
@@ -71,18 +71,20 @@ const upToPlace = onceForEach((s: Surface, x: number) => s.upTo(x), itself);
 interface Looked {
   readonly side: string;
   readonly span: readonly Element[];
+  readonly alike: readonly (readonly Element[])[];
   /** How far back the tool reaches. */
   readonly min: number;
 }
 
 /** The contour of a part as an operation sees it. */
 const contourOf = onceForEach(
-  (part: Part, { span, min }: Looked): Contour => {
+  (part: Part, { span, alike, min }: Looked): Contour => {
     const bare = emptyContour(part);
     const boundary = within(part.boundary, min, Number.POSITIVE_INFINITY);
-    return { boundary, span, present: true, front: bare.front, back: bare.back };
+    return { boundary, span, alike, present: true, front: bare.front, back: bare.back };
   },
-  ({ side, span, min }) => JSON.stringify([side, span[0]?.id, span[span.length - 1]?.id, min]),
+  ({ side, span, alike, min }) =>
+    JSON.stringify([side, ...[span, ...alike].map((s) => [s[0]?.id, s[s.length - 1]?.id]), min]),
 );
 
 /** What is asked of the elements of a span. */
@@ -128,11 +130,12 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   };
   if (kind.side === 'axis' || (frame === FACE && kind.target === 'none'))
     return { ...common, contour: bare, metal, fixtures };
-  const span = kind.target === 'span' ? spanOf(elements, op) : elements;
+  const span = kind.target === 'span' ? spanOf(elements, op.span) : elements;
   if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
-  const e = extent(span);
+  const alike = (kind.alikeSpans?.(part, op) ?? []).flatMap((s) => [spanOf(elements, s) ?? []]);
+  const e = extent(alike.length > 0 ? [...span, ...alike.flat()] : span);
   const behind = e.min - (reachOf(at.section) + (at.cutoffWidth + 6));
-  const contour = contourOf(part, { side: kind.side, span, min: behind });
+  const contour = contourOf(part, { side: kind.side, span, alike, min: behind });
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way

@@ -16,6 +16,7 @@ import {
   upperEnvelope,
 } from '../geometry';
 import type { Feed } from '../motion';
+import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
 import { backThrough, type EventList } from './events';
@@ -62,12 +63,16 @@ export interface SpanRange {
   readonly maxV: number;
 }
 
+/** Extent of elements in the frame. */
+export const rangeOf = (elements: readonly Element[], frame: Frame): SpanRange => {
+  const b = boundsOfCurves(elements.map((e) => curveThrough(frame, e.curve)));
+  return { minU: b.minX, maxU: b.maxX, minV: b.minY, maxV: b.maxY };
+};
+
 /** Extent of the chosen elements in the frame. Null when the ids are gone. */
 export const spanRange = (seen: Seen, frame: Frame): SpanRange | null => {
   const { span } = seen.contour;
-  if (!span || span.length === 0) return null;
-  const b = boundsOfCurves(span.map((e) => curveThrough(frame, e.curve)));
-  return { minU: b.minX, maxU: b.maxX, minV: b.minY, maxV: b.maxY };
+  return span && span.length > 0 ? rangeOf(span, frame) : null;
 };
 
 /**

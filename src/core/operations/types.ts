@@ -89,6 +89,8 @@ export interface Contour {
   readonly boundary: readonly Curve[];
   /** Elements of the operation's span, in order; null when its ends are gone. */
   readonly span: readonly Element[] | null;
+  /** Further spans that the operation works on in the same way. */
+  readonly alike: readonly (readonly Element[])[];
   /** Whether the part has anything on the operation's side. */
   readonly present: boolean;
   readonly front: number;

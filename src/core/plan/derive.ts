@@ -57,6 +57,7 @@ export { hashRegion } from './hash';
 export type { Held } from './held';
 
 import { lonelyMarks } from './lonely';
+import { neighbourFindings } from './neighbours';
 
 export type { OperationLoad } from './load';
 
@@ -405,6 +406,7 @@ class World {
       ...planned.findings,
       ...checked.findings,
       ...loading,
+      ...neighbourFindings(job, op, resolved, at.held, planned.events, stock.turnedOutline),
       ...roughnessFinding(op, resolved.tool, this.askedRoughness(op, at.held.part)),
     ];
     return idle(worst(all), {
@@ -466,7 +468,10 @@ class World {
       eventsOfSecond(first.events, turn.id, resolved.place, resolved.tool.id),
     );
     const planned = { events, findings: [], depth: first.depth, contourKey: null };
-    const { findings } = this.check(op, resolved, place, planned, first.before);
+    const findings = [
+      ...this.check(op, resolved, place, planned, first.before).findings,
+      ...neighbourFindings(job, op, resolved, place.held, events, first.before.turnedOutline),
+    ];
     return {
       ...none,
       state: worst(findings),

@@ -9,6 +9,7 @@ export { splitOff } from './end';
 export { dimensionNames, withFormulas } from './formulas';
 export { cutoffBladeIn, cutoffWidthIn } from './held';
 export * from './inWords';
+export { numberedOffsets, type TakenOver, takeTools } from './kit';
 export * from './landing';
 export * from './marks';
 export { type Placed, placed, withPlaced } from './placing';

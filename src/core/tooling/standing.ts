@@ -42,8 +42,8 @@ const heldAt = (at: Mount['at'], turned: boolean): Point => point(turned ? -at.z
 const stationFrom = (section: ToolSection, at: Mount['at'], turned: boolean): Point =>
   subtract(add(section.tip, section.gauge), heldAt(at, turned));
 
-/** A tool of the block as the spindle sees it, whichever way it points, with the station's place at the origin. */
-const seenBeside = ({ tool, mount }: Neighbour, turned: boolean): RoundedPolygon[] => {
+/** A tool as the spindle sees it, whichever way it points, with its station's place at the origin. */
+export const seenAtStation = ({ tool, mount }: Neighbour, turned: boolean): RoundedPolygon[] => {
   const here = standingTool(tool, mount, turned);
   const there = here ?? standingTool(tool, mount, !turned);
   if (!there?.ok) return [];
@@ -64,7 +64,7 @@ const inBlock = onceForEach(
     const { section } = made;
     const station = stationFrom(section, own, turned);
     const moved = (p: Point): Point => subtract(p, heldAt(own, turned));
-    const others = beside.flatMap((n) => seenBeside(n, turned));
+    const others = beside.flatMap((n) => seenAtStation(n, turned));
     return {
       ok: true,
       section: {

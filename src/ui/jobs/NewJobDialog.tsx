@@ -1,7 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { Dialog as RadixDialog } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/core/plan';
 import type { JobListRow } from '@/db/jobs';
@@ -12,6 +12,7 @@ import { keepFile, usePart } from '../part/store';
 import { useLibrary } from '../tray/Hold';
 import type { PartFile } from './files';
 import { firstPart, makeJob } from './newJob';
+import { useFoundJobs } from './useFoundJobs';
 
 /** Makes a job on the server; null after telling why not. */
 export const postJob = async (document: Job): Promise<string | null> => {
@@ -27,24 +28,6 @@ export interface NewJobStart {
   readonly number: string | null;
   readonly name: string;
 }
-
-/** Jobs whose operations a new one may begin with: those of the list, or what is found among all. */
-const useTemplates = (jobs: readonly JobListRow[], find: string): readonly JobListRow[] => {
-  const [found, setFound] = useState<readonly JobListRow[] | null>(null);
-  useEffect(() => {
-    if (find.trim() === '') {
-      setFound(null);
-      return;
-    }
-    const t = setTimeout(() => {
-      void ask<{ jobs: JobListRow[] }>('GET', `/api/jobs?words=${encodeURIComponent(find)}`).then(
-        (got) => got.ok && setFound(got.body.jobs),
-      );
-    }, 200);
-    return () => clearTimeout(t);
-  }, [find]);
-  return (found ?? jobs).filter((j) => j.summary.operations > 0);
-};
 
 export const NewJob = ({
   start,
@@ -66,7 +49,9 @@ export const NewJob = ({
   const [material, setMaterial] = useState('');
   const [template, setTemplate] = useState('none');
   const [find, setFind] = useState('');
-  const templates = useTemplates(jobs, find);
+  // jobs whose operations a new one may begin with: those of the list, or what is found among all
+  const found = useFoundJobs(find);
+  const templates = (found ?? jobs).filter((j) => j.summary.operations > 0);
   const [busy, setBusy] = useState(false);
   // the machine of the job that was saved last is the likeliest
   const usual = library?.machines.find((k) => k.name === jobs[0]?.summary.machine) ?? library?.machines[0];

@@ -2,17 +2,25 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Carrier } from '@/core/machine';
-import { worksWith } from '@/core/plan';
+import { numberedOffsets, worksWith } from '@/core/plan';
 import { FIRST_POSITION, freeOffset, freePosition, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { cx, IconButton, Section } from '../kit/controls';
 import { useLibrary } from './Hold';
+import { TakeTools } from './TakeTools';
 
 /** Stations of every carrier, one below the other. */
 export const ToolTray = () => {
   const carriers = useDocument((s) => s.job.machine.carriers);
-  return carriers.map((c) => <Stations key={c.id} carrier={c} />);
+  return (
+    <>
+      {carriers.map((c) => (
+        <Stations key={c.id} carrier={c} />
+      ))}
+      <TakeTools />
+    </>
+  );
 };
 
 /** A place on a carrier that a tool is being taken for. */
@@ -50,7 +58,7 @@ const Stations = ({ carrier }: { carrier: Carrier }) => {
   };
   return (
     <>
-      <Section title={`${carrier.name}, ${carrier.stations} stations`}>
+      <Section title={`${carrier.name}, ${carrier.stations} stations`} aside={<Offsets carrier={carrier} />}>
         <ul data-testid="station-map" aria-label={`Stations of ${carrier.name}`}>
           {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((station) => {
             const positions = Object.keys(mounts[carrier.id]?.[String(station)] ?? {}).sort();
@@ -101,6 +109,33 @@ const Stations = ({ carrier }: { carrier: Carrier }) => {
         />
       )}
     </>
+  );
+};
+
+/** Offset numbers of all tools of a carrier at once. */
+const Offsets = ({ carrier }: { carrier: Carrier }) => {
+  const mounts = useDocument((s) => s.job.mounts[carrier.id]);
+  const edit = useDocument((s) => s.edit);
+  const list = mountList({ [carrier.id]: mounts ?? {} });
+  if (list.length === 0) return null;
+  const asStations = list.every((m) => m.position !== FIRST_POSITION || m.mount.offset === null);
+  return (
+    <button
+      type="button"
+      className="text-[11px] text-soft underline decoration-dotted underline-offset-2 hover:text-ink"
+      title={
+        asStations
+          ? 'Each tool has the number of its station as offset. Number them 1, 2, 3 … in turn instead.'
+          : 'Give each tool the number of its station as offset again.'
+      }
+      onClick={() =>
+        edit(asStations ? 'number offsets in turn' : 'offsets as stations', (j) =>
+          numberedOffsets(j, carrier, asStations ? 'sequence' : 'stations'),
+        )
+      }
+    >
+      {asStations ? 'offsets as stations' : 'offsets of their own'}
+    </button>
   );
 };
 

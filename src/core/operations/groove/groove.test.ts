@@ -2,8 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { groovedJob, grooveRows } from '../../../../tests/fixtures/grooves';
 import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
-import { intersectRegions, rectangle, regionArea, regionBounds, subtractRegion } from '../../geometry';
-import { isMove } from '../../motion';
+import {
+  curveLength,
+  intersectRegions,
+  pointAt,
+  rectangle,
+  regionArea,
+  regionBounds,
+  subtractRegion,
+} from '../../geometry';
+import { isMove, movesOf } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
 import { buildPart } from '../../part';
 import { candidatesFor, derive, type Job } from '../../plan';
@@ -49,7 +57,7 @@ const INNER = groovedJob(
   },
   { kind: 'inner-groove', tool: shopTool('groove-bar-3'), span: { from: 'h1', to: 'h3' } },
 );
-const face = (inner: number, outer: number, tool = 'groove-face-3-a'): Job =>
+const face = (inner: number, outer: number, tool = 'groove-face-3-a', params: Record<string, unknown> = {}): Job =>
   groovedJob(
     {
       diameter: Math.max(60, outer + 10),
@@ -58,7 +66,7 @@ const face = (inner: number, outer: number, tool = 'groove-face-3-a'): Job =>
       outer: [],
       face: [lineRow('f0', inner, 0), lineRow('f1', inner, -7), lineRow('f2', outer, -7), lineRow('f3', outer, 0)],
     },
-    { kind: 'face-groove', tool: shopTool(tool), span: { from: 'f1', to: 'f3' } },
+    { kind: 'face-groove', tool: shopTool(tool), span: { from: 'f1', to: 'f3' }, params },
   );
 
 describe('a groove', () => {
@@ -81,7 +89,49 @@ describe('a groove', () => {
     ['by a round blade', () => outside({ width: 14, depth: 3, lean: 45 }, shopTool('groove-round-3'))],
     ['with pecks and dwell', () => outside({ width: 8, depth: 6 }, shopTool('groove-2'), { peck: 1.5, dwell: 0.3 })],
     ['plunges alone', () => outside({ width: 9, depth: 4 }, shopTool('groove-2'), { passes: 'plunge', allowance: 0 })],
+    ['by levels', () => outside({ width: 14, depth: 5 }, shopTool('groove-3'), { method: 'turn' })],
+    [
+      'by levels between leaning walls',
+      () => outside({ width: 18, depth: 5, lean: 30 }, undefined, { method: 'turn' }),
+    ],
+    ['by levels as wide as the blade', () => outside({ width: 3, depth: 5 }, undefined, { method: 'turn' })],
+    [
+      'rolling with a round blade',
+      () => outside({ width: 16, depth: 5, lean: 20 }, shopTool('groove-round-3'), { method: 'roll' }),
+    ],
+    [
+      'with a step in its floor',
+      () =>
+        groovedJob(
+          {
+            diameter: 50,
+            length: 36,
+            outer: [
+              ...(
+                [
+                  [50, -10],
+                  [44, -10],
+                  [44, -15],
+                  [40, -15],
+                  [40, -22],
+                  [50, -22],
+                ] as const
+              ).map(([d, z], i) => lineRow(`g${i}`, d, z)),
+            ],
+          },
+          { kind: 'outer-groove', tool: shopTool('groove-3'), span: { from: 'g1', to: 'g5' } },
+        ),
+    ],
     ['inside', () => INNER],
+    [
+      'inside by levels',
+      () => {
+        const job = structuredClone(INNER);
+        Object.assign((job.operations.groove as unknown as { params: object }).params, { method: 'turn' });
+        return job;
+      },
+    ],
+    ['in a face by levels', () => face(34, 60, 'groove-face-3-a', { method: 'turn' })],
     ['in a face', () => face(34, 46)],
   ])('%s, leaves nothing that the blade could reach, and is proved', (_name, make) => {
     const job = make();
@@ -118,6 +168,111 @@ describe('a groove', () => {
   });
 });
 
+describe('a groove turned by levels', () => {
+  /**
+   * The greatest angle over which a round blade stands in metal, degrees, on a grid that knows nothing of the planner: cells
+   * of the section in which the disc of the blade's front takes away what it passes.
+   */
+  const engagement = (method: 'turn' | 'roll'): { most: number; level: number } => {
+    const depth = 0.5;
+    const job = outside({ width: 16, depth: 5 }, shopTool('groove-round-3'), { method, depth, passes: 'plunge' });
+    const { op } = grooveOn(job);
+    expect(serious(job)).toEqual([]);
+    const [r, cell] = [1.5, 0.02];
+    const [left, low, wide, high] = [-28, 18, 20, 9];
+    const metal = Array.from({ length: Math.ceil(wide / cell) }, () => new Uint8Array(Math.ceil(high / cell)).fill(1));
+    const filled = (z: number, x: number): boolean =>
+      x < 25 && metal[Math.floor((z - left) / cell)]?.[Math.floor((x - low) / cell)] === 1;
+    const clear = (z: number, x: number): void => {
+      for (let i = Math.floor((z - r - left) / cell); i <= (z + r - left) / cell; i++)
+        for (let j = Math.floor((x - r - low) / cell); j <= (x + r - low) / cell; j++)
+          if (metal[i]?.[j] && Math.hypot(left + (i + 0.5) * cell - z, low + (j + 0.5) * cell - x) < r) metal[i][j] = 0;
+    };
+    const { section } = op;
+    if (!section) throw new Error('no section');
+    let [most, cutYet] = [0, false];
+    for (const m of movesOf(op.events)) {
+      if (m.event.kind === 'rapid') continue;
+      const n = Math.max(1, Math.ceil(curveLength(m.curve) / 0.04));
+      for (let k = 1; k <= n; k++) {
+        const tip = pointAt(m.curve, k / n);
+        // the tip's place from the middle of the round front: the corner that is programmed lies under it
+        const [z, x] = [tip.x - section.tip.x, tip.y - section.tip.y];
+        let inside = 0;
+        for (let a = 180; a < 360; a++) {
+          const t = (a * Math.PI) / 180;
+          if (filled(z + (r - cell) * Math.cos(t), x + (r - cell) * Math.sin(t))) inside++;
+        }
+        clear(z, x);
+        if (inside > 0) cutYet = true;
+        most = Math.max(most, inside);
+      }
+    }
+    expect(cutYet).toBe(true);
+    return { most, level: (Math.acos(1 - depth / r) * 180) / Math.PI };
+  };
+  it('with a round blade that rolls, the chip is nowhere half as wide again as on a level; square at the walls it is more than twice', () => {
+    const [rolled, square] = [engagement('roll'), engagement('turn')];
+    expect(rolled.most).toBeLessThan(rolled.level * 1.5);
+    expect(square.most).toBeGreaterThan(square.level * 2);
+  });
+  it('goes down by equal levels, each pass beginning where the last one has ended', () => {
+    const { op } = grooveOn(outside({ width: 14, depth: 5 }, shopTool('groove-3'), { method: 'turn', depth: 1.3 }));
+    const cuts = movesOf(op.events).filter((m) => m.event.purpose === 'cut');
+    // level runs: from the corner's first place to its last, between the walls less what is left on them; 4.85 deep in 4 passes
+    const runs = cuts.filter((m) => Math.abs(m.to.X - m.from.X) < 1e-9 && Math.abs(m.to.Z - m.from.Z) > 5);
+    expect(runs.slice(0, 4).map((m) => 25 - m.to.X)).toEqual(
+      [1, 2, 3, 4].map((k) => expect.closeTo((k * 4.85) / 4, 6)),
+    );
+    expect(runs.slice(0, 4).map((m) => Math.sign(m.to.Z - m.from.Z))).toEqual([-1, 1, -1, 1]);
+    for (const m of runs.slice(0, 4)) expect(Math.abs(m.to.Z - m.from.Z)).toBeCloseTo(14 - 3 - 0.3, 6);
+    const rapids = op.events.filter((e) => e.kind === 'rapid' && e.purpose === 'link');
+    // one to the groove, one to each wall's finishing pass
+    expect(rapids.length).toBeLessThanOrEqual(3);
+  });
+  it('leaves out levels at which nothing stands any more', () => {
+    const job = outside({ width: 14, depth: 5 }, shopTool('groove-3'), { method: 'turn', passes: 'plunge' });
+    const again = structuredClone(job.operations.groove);
+    again.id = 'again';
+    job.operations.again = again;
+    job.order['1'].push('again');
+    const d = derive(job);
+    expect(d.operations.find((o) => o.id === 'again')?.findings.map((f) => f.code)).toContain('nothing-to-cut');
+  });
+});
+
+describe('grooves alike', () => {
+  const rows = (at: number, depth: number, id: string) =>
+    [
+      [50, at],
+      [50 - 2 * depth, at],
+      [50 - 2 * depth, at - 6],
+      [50, at - 6],
+    ].map(([d, z], i) => lineRow(`${id}${i}`, d, z));
+  const job = (params: Record<string, unknown>): Job =>
+    groovedJob(
+      {
+        diameter: 50,
+        length: 60,
+        outer: [...rows(-6, 3, 'a'), ...rows(-18, 3, 'b'), ...rows(-30, 2, 'c'), ...rows(-42, 3, 'd')],
+      },
+      { kind: 'outer-groove', tool: shopTool('groove-3'), span: { from: 'b1', to: 'b3' }, params },
+    );
+  it('are cut in one operation from the front, others are left, and all is proved', () => {
+    const made = job({ alike: true });
+    expect(serious(made)).toEqual([]);
+    expect(leftOn(made, ['a2', 'b2', 'd2'])).toBeLessThanOrEqual(0.005);
+    expect(leftOn(made, ['c2'])).toBeGreaterThan(1.9);
+    const first = movesOf(grooveOn(made).op.events).find((m) => m.event.purpose === 'cut');
+    expect(first?.to.Z).toBeGreaterThan(-12);
+    provedOk(made);
+    // alone it is one groove
+    const { d } = grooveOn(job({}));
+    const left = (id: string): number => d.coverage.find((c) => c.element === id)?.left ?? 0;
+    expect([left('b2') < 0.005, left('a2') > 2.9]).toEqual([true, true]);
+  });
+});
+
 describe('grooves that cannot be', () => {
   it.each<[string, () => Job, string]>([
     ['narrower than the blade', () => outside({ width: 2.5, depth: 3 }), 'blocking groove-narrow'],
@@ -133,6 +288,11 @@ describe('grooves that cannot be', () => {
     ],
     ['a face groove beyond the blade’s range', () => face(60, 72), 'blocking face-groove-range'],
     ['a face groove inside the blade’s range', () => face(24, 31), 'blocking face-groove-range'],
+    [
+      'rolled with a flat blade',
+      () => outside({ width: 8, depth: 5 }, undefined, { method: 'roll' }),
+      'blocking groove-not-round',
+    ],
     [
       'an impossible peck',
       () => outside({ width: 8, depth: 5 }, shopTool('groove-3'), { peck: 0.01 }),
@@ -215,6 +375,8 @@ describe('random grooves', () => {
       allowance: fc.constantFrom(0, 0.1, 0.3),
       passes: fc.constantFrom('both', 'both', 'finish', 'plunge'),
       peck: fc.constantFrom(0, 1.2),
+      method: fc.constantFrom('plunge', 'turn', 'roll'),
+      level: fc.constantFrom(null, 0.4, 1.5),
       inner: number(24, 60),
       faceBlade: fc.constantFrom('groove-face-3-a', 'groove-face-4'),
     });
@@ -224,7 +386,10 @@ describe('random grooves', () => {
       fc.property(made, (p) => {
         const lean = Math.tan((p.lean * Math.PI) / 180) * p.depth;
         if (p.width < 2 * lean + 0.4) return;
-        const params = { passes: p.passes, allowance: p.allowance, peck: p.peck };
+        // only a round blade rolls
+        const rolls = p.side === 'outer' && p.blade === 'groove-round-3';
+        const method = p.method === 'roll' && !rolls ? 'turn' : p.method;
+        const params = { passes: p.passes, allowance: p.allowance, peck: p.peck, method, depth: p.level };
         const rows = (d: number, sign: 1 | -1) => [
           lineRow('g0', d, -9),
           lineRow('g1', d - sign * 2 * p.depth, Number((-9 - lean).toFixed(3))),

@@ -1,14 +1,16 @@
 import { type Finding, note } from '../../findings';
-import { type Curve, heightAt, line, type Point, point, reverseChain, VOID } from '../../geometry';
+import { type Curve, flattenChain, heightAt, insetShape, line, type Point, point, reverseChain, VOID } from '../../geometry';
 import { toolFacts } from '../../tooling';
 import { backThrough, closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need } from '../kind';
-import { spanRange } from '../turning';
+import { Metal } from '../metal';
+import { rangeOf, type SpanRange } from '../turning';
 import { nothing, type Planned, type Seen } from '../types';
+import { backTo, type LevelPass, levelPassesOf } from './levels';
 import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom } from './room';
 import { FaceGrooveSchema, type GrooveOperation, grooveFields, InnerGrooveSchema, OuterGrooveSchema } from './schema';
-import { grooveOf } from './span';
+import { grooveOf, groovesLike } from './span';
 
 /** A plunge that would take less than this off is not made, mm. */
 const LEAST = 0.02;
@@ -26,6 +28,14 @@ const fromMiddle = (from: number, to: number, step: number): number[] => {
   return places.sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle) || a - b);
 };
 
+/** Whether a face blade may go in with its first corner at a place: by the diameter of its outer corner. */
+const inRange =
+  (range: { readonly least: number; readonly most: number }, room: GrooveRoom) =>
+  (u: number): boolean => {
+    const outer = 2 * (u - room.rho + room.width);
+    return outer >= range.least - 1e-6 && outer <= range.most + 1e-6;
+  };
+
 /** Plunges in the order in which they are made: those of a face blade begin where its curve has room. */
 const orderFor = (
   places: number[],
@@ -33,30 +43,42 @@ const orderFor = (
   room: GrooveRoom,
 ): number[] | null => {
   if (!range || places.length === 0) return places;
-  const outer = (u: number): number => 2 * (u - room.rho + room.width);
-  const fits = (u: number): boolean => outer(u) >= range.least - 1e-6 && outer(u) <= range.most + 1e-6;
   // from the outside inward, the first that fits at the front
   const inward = [...places].sort((a, b) => b - a);
-  const first = inward.find(fits);
+  const first = inward.find(inRange(range, room));
   return first === undefined ? null : [first, ...inward.filter((u) => u !== first)];
 };
 
-const plan = (op: GrooveOperation, seen: Seen): Planned => {
-  const blade = toolFacts(seen.tool).blade;
-  if (!blade) throw new Error('invariant: a groove has a blade');
+/** One groove as it is going to be cut. */
+interface Prepared {
+  readonly room: GrooveRoom;
+  readonly bottom: { readonly level: number; readonly from: number; readonly to: number };
+  readonly order: readonly number[];
+  readonly levels: readonly LevelPass[];
+  readonly findings: readonly Finding[];
+}
+
+type Blade = NonNullable<ReturnType<typeof toolFacts>['blade']>;
+
+/** Depth of a level where none is said, as a share of the blade's width, or of the radius of a round one. */
+const LEVEL = 0.5;
+/** A front that is flat over less than this is round, mm. */
+const ROUND = 0.02;
+
+const levelDepth = (op: GrooveOperation, room: GrooveRoom): number =>
+  Math.max(0.05, op.params.depth ?? LEVEL * (op.params.method === 'roll' ? room.rho : room.width));
+
+/** How one groove is cut, or why it cannot be. */
+const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade): Prepared | Finding[] => {
+  const frame = frameOf(op);
   const { params } = op;
-  const frame = op.kind === 'outer-groove' ? OUTER : op.kind === 'inner-groove' ? INNER : FACE;
-  const range = spanRange(seen, frame);
-  if (!range) return nothing([note('blocking', seen.contour.present ? 'span-lost' : 'no-bore', op.id, {})]);
   const findings: Finding[] = [];
   const allowance = params.passes === 'finish' ? 0 : params.allowance;
   const middle = frame.map(point((range.minU + range.maxU) / 2, range.minV));
   const room = grooveRoom(seen, range, blade, allowance);
   const spanWidth = range.maxU - range.minU;
   if (!room)
-    return nothing([
-      note('blocking', 'groove-narrow', op.id, { width: spanWidth, blade: blade.width, depth: 0 }, middle),
-    ]);
+    return [note('blocking', 'groove-narrow', op.id, { width: spanWidth, blade: blade.width, depth: 0 }, middle)];
   const deep = room.top === VOID ? 0 : room.top - range.minV;
   if (deep > blade.reach + 1e-6)
     findings.push(note('blocking', 'blade-too-short', op.id, { needed: deep, reach: blade.reach }, middle));
@@ -66,27 +88,26 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
     findings.push(
       note('attention', 'groove-narrow', op.id, { width: spanWidth, blade: blade.width, depth: missing }, middle),
     );
-  if (findings.some((f) => f.severity === 'blocking')) return nothing(findings);
-
+  if (params.method === 'roll' && params.passes !== 'finish' && room.flat > ROUND)
+    findings.push(
+      note('blocking', 'groove-not-round', op.id, { flat: room.flat }, middle, {
+        remedy: { label: 'By levels', set: { [`/operations/${op.id}/params/method`]: 'turn' } },
+      }),
+    );
+  if (findings.some((f) => f.severity === 'blocking')) return findings;
+  const tooMuch = (what: string, number: number): Finding[] => [
+    note('blocking', 'too-much-work', op.id, { what, number, most: MOST_PLUNGES }),
+  ];
   const step = Math.max(0.05, params.step ?? Math.max(room.flat, room.width * 0.4));
   if ((room.to - room.from) / step > MOST_PLUNGES)
-    return nothing([
-      note('blocking', 'too-much-work', op.id, {
-        what: 'The number of plunges',
-        number: (room.to - room.from) / step,
-        most: MOST_PLUNGES,
-      }),
-    ]);
+    return tooMuch('The number of plunges', (room.to - room.from) / step);
   // below the rounding of the mouth the walls are walls
   const below = Math.min(deep / 2, room.rho + allowance + 0.05);
   const rough = deepRange(room, room.floor, Math.max(LEAST, below));
-  const order = orderFor(
-    rough ? fromMiddle(rough.from, rough.to, step) : [],
-    frame === FACE ? blade.diameters : null,
-    room,
-  );
+  const diameters = frame === FACE ? blade.diameters : null;
+  const order = orderFor(rough ? fromMiddle(rough.from, rough.to, step) : [], diameters, room);
   if (!order)
-    return nothing([
+    return [
       note(
         'blocking',
         'face-groove-range',
@@ -99,44 +120,100 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
         },
         middle,
       ),
-    ]);
-
-  const list = new EventList(op.id, seen.section.tip);
-  const writer = new Writer(op, seen, room, list, frame.map);
-  openOperation(list, seen, op.cutting);
-  writer.enter();
-  if (params.passes !== 'finish') writer.plunges(order);
-  if (params.passes !== 'plunge') writer.walls(bottom);
-  if (!writer.cut) return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, middle)]);
-  writer.leave();
-  closeOperation(list, seen);
-  return {
-    events: list.events,
-    findings,
-    depth: Math.min(room.width, step),
-    contourKey: null,
-  };
+    ];
+  const prepared = { room, bottom, order, levels: [], findings };
+  if (params.method === 'plunge' || !rough) return prepared;
+  const depth = levelDepth(op, room);
+  const lowest = bottomOf(room.floor).level;
+  if ((room.top + room.rho - lowest) / depth > MOST_PLUNGES)
+    return tooMuch('The number of levels', (room.top + room.rho - lowest) / depth);
+  const plunged = (reason: string): Prepared => ({
+    ...prepared,
+    findings: [...findings, note('info', 'groove-plunged', op.id, { reason }, middle)],
+  });
+  if (room.to - room.from < LEAST) return plunged('the blade fills it');
+  const first = diameters && !inRange(diameters, room)(rough.to) ? 'left' : 'right';
+  if (diameters && first === 'left' && !inRange(diameters, room)(rough.from))
+    return plunged('the curve of the blade has room only between its walls');
+  return { ...prepared, levels: levelPassesOf(room, lowest, { depth, rolls: params.method === 'roll', first }) };
 };
 
-/** Writes the moves of a groove in its frame. */
+const frameOf = (op: GrooveOperation) =>
+  op.kind === 'outer-groove' ? OUTER : op.kind === 'inner-groove' ? INNER : FACE;
+
+const plan = (op: GrooveOperation, seen: Seen): Planned => {
+  const blade = toolFacts(seen.tool).blade;
+  if (!blade) throw new Error('invariant: a groove has a blade');
+  const frame = frameOf(op);
+  const own = seen.contour.span;
+  if (!own || own.length === 0)
+    return nothing([note('blocking', seen.contour.present ? 'span-lost' : 'no-bore', op.id, {})]);
+  // from the front, or from the outside, toward the chuck or the axis
+  const ranges = [own, ...seen.contour.alike].map((s) => rangeOf(s, frame)).sort((a, b) => b.maxU - a.maxU);
+  const prepared: Prepared[] = [];
+  const failed: Finding[] = [];
+  for (const range of ranges) {
+    const made = prepare(op, seen, range, blade);
+    if (Array.isArray(made)) failed.push(...made);
+    else prepared.push(made as Prepared);
+  }
+  const findings = [...failed, ...prepared.flatMap((p) => p.findings)];
+  if (failed.some((f) => f.severity === 'blocking')) return nothing(findings);
+
+  const list = new EventList(op.id, seen.section.tip);
+  openOperation(list, seen, op.cutting);
+  const writer = new Writer(op, seen, prepared, list, frame.map);
+  writer.enter();
+  for (const p of prepared) writer.groove(p);
+  if (!writer.cut) {
+    const [{ minU, maxU, minV }] = ranges;
+    const middle = frame.map(point((minU + maxU) / 2, minV));
+    return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, middle)]);
+  }
+  writer.leave();
+  closeOperation(list, seen);
+  const [{ room, levels }] = prepared;
+  const step = Math.max(0.05, op.params.step ?? Math.max(room.flat, room.width * 0.4));
+  const depth = levels.length > 0 ? levelDepth(op, room) : Math.min(room.width, step);
+  return { events: list.events, findings, depth, contourKey: null };
+};
+
+/** Writes the moves of grooves in their frame. */
 class Writer {
   cut = false;
+  private room: GrooveRoom;
   private readonly safe: number;
   private readonly clear: number;
   private readonly gate: number;
+  private readonly metalBefore: Metal;
 
   constructor(
     private readonly op: GrooveOperation,
     private readonly seen: Seen,
-    private readonly room: GrooveRoom,
+    prepared: readonly Prepared[],
     private readonly list: EventList,
     private readonly map: (p: Point) => Point,
   ) {
+    const rooms = prepared.map((p) => p.room);
+    this.room = rooms[0];
+    this.metalBefore = new Metal(this.room.view.frame, seen.metal, null);
+    const { rho, width } = this.room;
     this.safe = seen.place.safeDistance;
-    const beside = seen.metal.top(room.from - room.width - 1, room.to + room.width + 1);
-    const high = beside === VOID ? room.top : beside;
-    this.clear = high + room.rho + this.safe;
-    this.gate = Math.max(seen.metal.right, seen.contour.front) + room.width + this.safe * 3;
+    const [from, to] = [Math.min(...rooms.map((r) => r.from)), Math.max(...rooms.map((r) => r.to))];
+    const beside = seen.metal.top(from - width - 1, to + width + 1);
+    const high = beside === VOID ? Math.max(...rooms.map((r) => r.top)) : beside;
+    this.clear = high + rho + this.safe;
+    this.gate = Math.max(seen.metal.right, seen.contour.front) + width + this.safe * 3;
+  }
+
+  groove({ room, order, levels, bottom }: Prepared): void {
+    this.room = room;
+    const { passes } = this.op.params;
+    if (passes !== 'finish') {
+      if (levels.length > 0) this.levels(levels);
+      else this.plunges(order);
+    }
+    if (passes !== 'plunge') this.walls(bottom);
   }
 
   private at(u: number, v: number): Point {
@@ -186,6 +263,40 @@ class Writer {
     }
   }
 
+  /** Whether a pass meets anything of the metal as it stood before the operation. */
+  private meetsMetal(chain: readonly Curve[]): boolean {
+    const core = this.room.view.cutting.flatMap((shape) => insetShape(shape, LEAST) ?? []);
+    return !this.metalBefore.clearsAlong(core, flattenChain(chain, LEAST / 2), false);
+  }
+
+  /** From wall to wall, each pass where the one before has ended as far as that can be. */
+  levels(passes: readonly LevelPass[]): void {
+    const feed = perRev(this.op.cutting.feed);
+    const { frame } = this.room.view;
+    let last: readonly Curve[] | null = null;
+    for (const { chain, follows } of passes) {
+      if (!this.meetsMetal(chain)) {
+        if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+        last = null;
+        continue;
+      }
+      const start = chain[0].from;
+      const back = last && follows ? backTo(last, start) : [];
+      if (back.length > 0) this.list.feed('link', backThrough(frame, back), feed);
+      else {
+        if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+        this.over(start.x);
+        const height = Math.min(this.clear, Math.max(start.y, this.metal(start.x) + this.room.rho) + this.safe * 0.9);
+        this.list.rapid('approach', this.at(start.x, height));
+        this.list.feed('lead-in', backThrough(frame, [line(point(start.x, height), start)]), feed);
+      }
+      this.list.feed('cut', backThrough(frame, chain), feed);
+      this.cut = true;
+      last = chain;
+    }
+    if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+  }
+
   /** Over a place at the clear level. */
   private over(u: number): void {
     this.list.rapid('link', this.at(u, this.clear));
@@ -231,6 +342,7 @@ class Writer {
 const validate = ({ params }: GrooveOperation, need: Need): void => {
   need(params.allowance >= 0 && params.allowance <= 5, 'Left by plunges', params.allowance, '0 to 5 mm');
   need(params.step === null || params.step >= 0.05, 'Step', params.step ?? 0, 'at least 0.05 mm');
+  need(params.depth === null || params.depth >= 0.05, 'Depth of a level', params.depth ?? 0, 'at least 0.05 mm');
   need(params.peck === 0 || params.peck >= 0.05, 'Peck', params.peck, '0, or at least 0.05 mm');
   need(params.dwell >= 0 && params.dwell <= 60, 'Dwell at depth', params.dwell, '0 to 60 s');
   need(params.finishFeed >= 5 && params.finishFeed <= 300, 'Feed of the walls', params.finishFeed, '5 to 300 %');
@@ -253,6 +365,7 @@ export const outerGroove = defineKind({
   ...common,
   kind: 'outer-groove',
   spanFor: (part, span) => grooveOf(part, 'outer', span),
+  alikeSpans: (part, op) => (op.params.alike ? groovesLike(part, 'outer', op.span) : []),
   schema: OuterGrooveSchema,
   label: 'Outside groove',
   short: 'groove',
@@ -268,6 +381,7 @@ export const innerGroove = defineKind({
   ...common,
   kind: 'inner-groove',
   spanFor: (part, span) => grooveOf(part, 'inner', span),
+  alikeSpans: (part, op) => (op.params.alike ? groovesLike(part, 'inner', op.span) : []),
   schema: InnerGrooveSchema,
   label: 'Inside groove',
   short: 'inside groove',
@@ -283,6 +397,7 @@ export const faceGroove = defineKind({
   ...common,
   kind: 'face-groove',
   spanFor: (part, span) => grooveOf(part, 'face', span),
+  alikeSpans: (part, op) => (op.params.alike ? groovesLike(part, 'face', op.span) : []),
   schema: FaceGrooveSchema,
   label: 'Face groove',
   short: 'face groove',

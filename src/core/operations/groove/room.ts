@@ -40,9 +40,12 @@ const withAllowance = (ground: readonly Curve[], by: number, from: number, to: n
 const FIT = 0.01;
 const HAIR = 0.006;
 
+/** Pieces that stand upright have no height in their middle. */
+const upright = (c: Curve): boolean => Math.abs(c.to.x - c.from.x) < 1e-9;
+
 const lowestOf = (curves: readonly Curve[]): number =>
   curves.reduce(
-    (low, c) => Math.min(low, c.from.y, c.to.y, graphHeight(c, (c.from.x + c.to.x) / 2)),
+    (low, c) => Math.min(low, c.from.y, c.to.y, upright(c) ? c.to.y : graphHeight(c, (c.from.x + c.to.x) / 2)),
     Number.POSITIVE_INFINITY,
   );
 
@@ -68,8 +71,8 @@ export const grooveRoom = (
   );
   // a blade as wide as the groove fits in where its walls stand upright: its sides are taken a hair nearer, its front stays where it is
   const middle = (range.minV + range.maxV) / 2;
-  const upright = [range.minU + FIT, range.maxU - FIT].every((u) => (heightAt(ground, u) ?? middle) < middle);
-  const fills = to - from < FIT && upright;
+  const straight = [range.minU + FIT, range.maxU - FIT].every((u) => (heightAt(ground, u) ?? middle) < middle);
+  const fills = to - from < FIT && straight;
   const blades = fills
     ? view.cutting.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius - HAIR }))
     : view.cutting;
@@ -101,7 +104,7 @@ export const bottomOf = (floor: readonly Curve[]): { level: number; from: number
   const at = floor.flatMap((c) => [c.from, c.to]).filter((p) => p.y <= level + 1e-4);
   const inside = floor.flatMap((c) => {
     const x = (c.from.x + c.to.x) / 2;
-    return graphHeight(c, x) <= level + 1e-4 ? [x] : [];
+    return !upright(c) && graphHeight(c, x) <= level + 1e-4 ? [x] : [];
   });
   const xs = [...at.map((p) => p.x), ...inside];
   return { level, from: Math.min(...xs), to: Math.max(...xs) };

@@ -6,7 +6,13 @@ import { type Field, operationBase } from '../types';
 const params = z.object({
   /** Metal left on walls and floor by the plunges, mm; the walls are then finished. */
   allowance: typed().default(0.15),
-  /** Plunges, then walls and floor finished from both sides; or plunges alone; or the walls alone. */
+  /** How the metal comes out: plunge by plunge, level by level, or by a round blade that rolls in and out. */
+  method: z.enum(['plunge', 'turn', 'roll']).default('plunge'),
+  /** Depth of a level, mm; null = half the blade's width, or half the radius of a round one. */
+  depth: typed().nullable().default(null),
+  /** All grooves of the side that have the same shape, one after another. */
+  alike: z.boolean().default(false),
+  /** Roughing, then walls and floor finished from both sides; or roughing alone; or the walls alone. */
   passes: z.enum(['both', 'plunge', 'finish']).default('both'),
   /** Distance of plunges; null = the width of the flat front. */
   step: typed().nullable().default(null),
@@ -32,12 +38,27 @@ export const grooveFields: Field[] = [
     'params.passes',
     'Passes',
     'Cut',
-    'Plunges from the middle outward, then both walls down to the floor; or only one of the two.',
-    { both: 'both', plunge: 'plunges only', finish: 'walls only' },
+    'The metal comes out first, then both walls are run down to the floor; or only one of the two.',
+    { both: 'both', plunge: 'rough only', finish: 'walls only' },
+  ),
+  choiceField(
+    'params.method',
+    'Metal comes out',
+    'Cut',
+    'By plunges from the middle outward; level by level from wall to wall; or level by level with a round blade that rolls in and out, so that the chip is nowhere thicker than one level.',
+    { plunge: 'by plunges', turn: 'by levels', roll: 'rolling, round blade' },
   ),
   {
+    key: 'params.depth',
+    label: 'Depth of a level',
+    group: 'Cut',
+    help: 'Empty: half the width of the blade; when rolling, half the radius of the round blade.',
+    input: { kind: 'length', per: 'side', optional: 'half the blade' },
+    showWhen: { key: 'params.method', isNot: 'plunge' },
+  },
+  {
     key: 'params.allowance',
-    label: 'Left by plunges',
+    label: 'Left by roughing',
     group: 'Cut',
     help: 'On walls and floor, for the finishing passes.',
     input: { kind: 'length', per: 'side' },
@@ -48,6 +69,7 @@ export const grooveFields: Field[] = [
     group: 'Cut',
     help: 'From plunge to plunge. Empty: the flat front of the blade, which leaves no cusps.',
     input: { kind: 'length', optional: 'flat front' },
+    showWhen: { key: 'params.method', is: 'plunge' },
   },
   {
     key: 'params.peck',
@@ -55,6 +77,7 @@ export const grooveFields: Field[] = [
     group: 'Cut',
     help: 'Depth after which the blade goes back a little to break the chip. 0 plunges in one go.',
     input: { kind: 'length', per: 'side' },
+    showWhen: { key: 'params.method', is: 'plunge' },
   },
   {
     key: 'params.dwell',
@@ -62,6 +85,7 @@ export const grooveFields: Field[] = [
     group: 'Cut',
     help: 'Seconds to stay at the bottom of a plunge.',
     input: { kind: 'number', unit: 's', step: 0.1 },
+    showWhen: { key: 'params.method', is: 'plunge' },
   },
   {
     key: 'params.finishFeed',
@@ -76,5 +100,12 @@ export const grooveFields: Field[] = [
     group: 'Cut',
     help: 'How far one wall’s pass runs over the other’s on the floor.',
     input: { kind: 'length' },
+  },
+  {
+    key: 'params.alike',
+    label: 'All grooves alike',
+    group: 'Span ends',
+    help: 'Cuts every groove of this side that has the same shape, one after another.',
+    input: { kind: 'toggle' },
   },
 ];

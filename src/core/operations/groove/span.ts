@@ -1,3 +1,4 @@
+import { type Curve, distance, subtract } from '../../geometry';
 import type { Element, Part } from '../../part';
 
 /** How high a place of the contour stands, as the blade comes to it. */
@@ -48,4 +49,39 @@ export const grooveOf = (
   const middle = inside.slice(1, -1).flatMap((e) => [height(e.curve.from), height(e.curve.to)]);
   if (middle.some((v) => v > (open ? ends[0] : Math.min(...ends)) + 1e-6)) return null;
   return { from: list[a].id, to: list[b].id };
+};
+
+/** Shapes that differ by less than this are one, mm. */
+const SAME = 1e-3;
+
+const sameShape = (a: readonly Curve[], b: readonly Curve[]): boolean =>
+  a.length === b.length &&
+  a.every((c, i) => {
+    const d = b[i];
+    const [o, p] = [a[0].from, b[0].from];
+    const near = (x: Curve['to'], y: Curve['to']): boolean => distance(subtract(x, o), subtract(y, p)) < SAME;
+    if (!near(c.to, d.to)) return false;
+    return c.kind === 'arc' ? d.kind === 'arc' && near(c.centre, d.centre) : d.kind === 'line';
+  });
+
+/** Grooves of a side that have the shape of the one in the span, wherever they are; without that one. */
+export const groovesLike = (
+  part: Part,
+  side: 'outer' | 'inner' | 'face',
+  span: { readonly from: string; readonly to: string } | null,
+): { from: string; to: string }[] => {
+  const own = grooveOf(part, side, span);
+  if (!own) return [];
+  const list = side === 'inner' ? part.inner : part.outer;
+  const curves = (s: { from: string; to: string }): Curve[] => {
+    const at = (id: string): number => list.findIndex((e) => e.id === id);
+    return list.slice(at(s.from), at(s.to) + 1).map((e) => e.curve);
+  };
+  const shape = curves(own);
+  const found = new Map<string, { from: string; to: string }>();
+  for (const e of list) {
+    const groove = grooveOf(part, side, { from: e.id, to: e.id });
+    if (groove && groove.from !== own.from && sameShape(curves(groove), shape)) found.set(groove.from, groove);
+  }
+  return [...found.values()];
 };
