@@ -74,6 +74,17 @@ export type CycleSpec =
       readonly taper: number;
     }
   | {
+      readonly kind: 'groove-pecks';
+      /** Where the first plunge begins; and the depth of all, at the place of the last one. */
+      readonly start: { readonly X: number; readonly Z: number };
+      readonly end: { readonly X: number; readonly Z: number };
+      /** Greatest peck, from plunge to plunge, and the way back after a peck, mm. */
+      readonly peck: number;
+      readonly step: number;
+      readonly back: number;
+      readonly feed: number;
+    }
+  | {
       readonly kind: 'tap';
       /** Z of the start, and of the end. */
       readonly start: number;

@@ -13,6 +13,7 @@ const cycle = (c: CycleSpec, by: number): CycleSpec => {
     case 'finish-contour':
       return { ...c, contour: c.contour.map((b) => block(b, by)), start: place(c.start, by) };
     case 'thread':
+    case 'groove-pecks':
       return { ...c, start: place(c.start, by), end: place(c.end, by) };
     case 'thread-passes':
       return { ...c, start: place(c.start, by), endZ: c.endZ + by };

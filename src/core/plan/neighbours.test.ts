@@ -29,8 +29,7 @@ const crowded = (radius: number, station: number, out = 150): Job => {
   return job;
 };
 /** What stands beside the tool of the first operation. */
-const told = (job: Job) =>
-  derive(job).findings.filter((f) => f.code === 'neighbour-meets' && f.operation === 'op1');
+const told = (job: Job) => derive(job).findings.filter((f) => f.code === 'neighbour-meets' && f.operation === 'op1');
 
 describe('tools beside the working one', () => {
   it('stand where turning them about the turret puts them in space', () => {

@@ -139,6 +139,54 @@ describe.each(BOTH('G74 R0.5\nG74 Z-13. Q6000 F0.1', 'G74 Z-13. K6. F0.1'))('G74
   });
 });
 
+describe.each(BOTH('G75 R0.5\nG75 X20. Z-14. P3000 Q2500 F0.1', 'G75 X20. Z-14. I3. K2.5 F0.1'))(
+  'G75 on %s',
+  (id, body) => {
+    const plunge = (z: number) => [
+      ['feed', 26, z],
+      ['rapid', 27, z],
+      ['feed', 20, z],
+      ['rapid', 32, z],
+    ];
+    it('plunges from its start toward Z, the last time at Z itself, peck by peck, and goes back to the start', () => {
+      const made = read(id, `G0 X32. Z-8.\n${body}`);
+      expect(made.problems).toEqual([]);
+      expect(ways(made.events)).toEqual([
+        ['rapid', 32, -8],
+        ['rapid', 32, -8],
+        ...plunge(-8),
+        ['rapid', 32, -10.5],
+        ...plunge(-10.5),
+        ['rapid', 32, -13],
+        ...plunge(-13),
+        ['rapid', 32, -14],
+        ...plunge(-14),
+        ['rapid', 32, -8],
+      ]);
+    });
+    it('is one plunge without Z, outward too', () => {
+      const made = read(id, `G0 X18. Z-8.\n${body.replace(' Z-14.', '')}`);
+      expect(made.problems).toEqual([]);
+      expect(ways(made.events).slice(2)).toEqual([
+        ['feed', 20, -8],
+        ['rapid', 18, -8],
+        ['rapid', 18, -8],
+      ]);
+    });
+    it('says what is missing', () => {
+      const said = (change: (s: string) => string): string =>
+        read(id, `G0 X32. Z-8.\n${change(body)}`)
+          .problems.map((p) => p.message)
+          .join(' ');
+      expect(said((s) => s.replace(/ P3000| I3\./, ''))).toContain('needs a peck');
+      expect(said((s) => s.replace(/ Q2500| K2\.5/, ''))).toContain('needs a step');
+      expect(said((s) => s.replace(' X20.', ''))).toContain('names no depth');
+      expect(said((s) => s.replace(/P3000|I3\./, id === 'tarn-2' ? 'P400' : 'I0.4'))).toContain('comes back by 0.5');
+      if (id === 'tarn-2') expect(said((s) => s.replace('G75 R0.5\n', ''))).toContain('first G75 block');
+    });
+  },
+);
+
 describe('G92', () => {
   it('is a pass a block: to the depth, along, out and back, until another motion', () => {
     const made = read('tarn-2', 'G0 X20. Z3.\nG92 X15.4 Z-20. F1.5\nX14.8\nX14.4\nG0 X30.');

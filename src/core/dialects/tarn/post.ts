@@ -497,6 +497,10 @@ class Writer {
       this.pecks(cycle, index, end);
       return end + 1;
     }
+    if (cycle.kind === 'groove-pecks' && this.dialect.cycles.peck) {
+      this.groovePecks(cycle, index);
+      return end + 1;
+    }
     if (cycle.kind === 'tap') {
       this.line(`G84 Z${this.number(this.rounded(cycle.depth))} R0. ${this.leadWord(cycle.lead)}`, index);
       this.motion = '';
@@ -546,6 +550,31 @@ class Writer {
       const peck = one ? `K${this.number(c.peck)}` : `Q${Math.round(c.peck * 1000)}`;
       this.line(this.join(`G74 Z${this.number(c.depth)} ${peck}`, this.cycleFeed(c.feed)), index);
     }
+    this.motion = '';
+    this.feed = '';
+  }
+
+  /** G75: plunges side by side; a single one names neither Z nor a step. */
+  private groovePecks(c: Extract<CycleSpec, { kind: 'groove-pecks' }>, index: number): void {
+    const one = this.dialect.cycles.roughing === 'one-block';
+    if (one && c.back !== this.dialect.cycles.retract)
+      this.refuse(`a return of ${c.back} mm after a peck, for which the control has ${this.dialect.cycles.retract}`);
+    if (!one) this.line(`G75 R${this.number(c.back)}`, index);
+    const um = (v: number): string => String(Math.round(v * 1000));
+    const several = Math.abs(c.end.Z - c.start.Z) > 1e-9;
+    const [peck, step] = one
+      ? [`I${this.number(c.peck)}`, `K${this.number(c.step)}`]
+      : [`P${um(c.peck)}`, `Q${um(c.step)}`];
+    this.line(
+      this.join(
+        `G75 X${this.number(this.rounded(c.end.X * 2))}`,
+        several ? `Z${this.number(this.rounded(c.end.Z))}` : '',
+        peck,
+        several ? step : '',
+        this.cycleFeed(c.feed),
+      ),
+      index,
+    );
     this.motion = '';
     this.feed = '';
   }

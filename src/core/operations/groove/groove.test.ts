@@ -241,6 +241,48 @@ describe('a groove turned by levels', () => {
   });
 });
 
+describe('a groove by the control’s cycle', () => {
+  const text = (job: Job, dialect: string): string => {
+    job.machine.dialect = dialect;
+    const { d } = grooveOn(job);
+    return postJob(job, d, '').map(programText).join('\n');
+  };
+  // ⌀50 to 0.15 over ⌀40; plunges 0.15 from the walls at −10 and −24, the tip is the corner toward the chuck
+  it.each([
+    ['tarn-1', /^G75 X40\.3 Z-23\.8(49|5) I1\.2 K2\.14 F0\.1$/m],
+    ['tarn-2', /^G75 R0\.3\nG75 X40\.3 Z-23\.8(49|5) P1200 Q2140 F0\.1$/m],
+    ['tarn-5', /^G75 R0\.3\nG75 X40\.3 Z-23\.8(49|5) P1200 Q2140 F0\.1$/m],
+  ])('is proved on %s', (dialect, block) => {
+    const job = outside({ width: 14, depth: 5 }, undefined, { output: 'cycle', peck: 1.2 });
+    expect(text(job, dialect)).toMatch(block);
+    expect(serious(job)).toEqual([]);
+    provedOk(job);
+  });
+  it('inside, and as wide as the blade in one plunge', () => {
+    const inside = structuredClone(INNER);
+    Object.assign((inside.operations.groove as unknown as { params: object }).params, { output: 'cycle' });
+    expect(text(inside, 'tarn-2')).toContain('G75 X');
+    provedOk(inside);
+    const one = outside({ width: 3, depth: 5 }, undefined, { output: 'cycle', allowance: 0 });
+    expect(text(one, 'tarn-2')).toMatch(/^G75 X40\.? P\d+ F0\.1$/m);
+    provedOk(one);
+  });
+  it.each([
+    ['a floor that is not level', () => outside({ width: 12, depth: 5, lean: 25 }, undefined, { output: 'cycle' })],
+    ['a dwell', () => outside({ width: 8, depth: 5 }, undefined, { output: 'cycle', dwell: 0.2 })],
+    [
+      'a peck as short as the way back',
+      () => outside({ width: 8, depth: 5 }, undefined, { output: 'cycle', peck: 0.3 }),
+    ],
+    ['a face', () => face(34, 46, undefined, { output: 'cycle' })],
+  ])('is moves with the reason for %s', (_name, make) => {
+    const job = make();
+    expect(grooveOn(job).op.findings.map((f) => f.code)).toContain('cycle-not-possible');
+    expect(text(job, 'tarn-2')).not.toContain('G75');
+    provedOk(job);
+  });
+});
+
 describe('grooves alike', () => {
   const rows = (at: number, depth: number, id: string) =>
     [
@@ -376,6 +418,7 @@ describe('random grooves', () => {
       passes: fc.constantFrom('both', 'both', 'finish', 'plunge'),
       peck: fc.constantFrom(0, 1.2),
       method: fc.constantFrom('plunge', 'turn', 'roll'),
+      output: fc.constantFrom('moves', 'cycle'),
       level: fc.constantFrom(null, 0.4, 1.5),
       inner: number(24, 60),
       faceBlade: fc.constantFrom('groove-face-3-a', 'groove-face-4'),
@@ -389,7 +432,14 @@ describe('random grooves', () => {
         // only a round blade rolls
         const rolls = p.side === 'outer' && p.blade === 'groove-round-3';
         const method = p.method === 'roll' && !rolls ? 'turn' : p.method;
-        const params = { passes: p.passes, allowance: p.allowance, peck: p.peck, method, depth: p.level };
+        const params = {
+          passes: p.passes,
+          allowance: p.allowance,
+          peck: p.peck,
+          method,
+          depth: p.level,
+          output: p.output,
+        };
         const rows = (d: number, sign: 1 | -1) => [
           lineRow('g0', d, -9),
           lineRow('g1', d - sign * 2 * p.depth, Number((-9 - lean).toFixed(3))),

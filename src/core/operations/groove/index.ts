@@ -1,5 +1,15 @@
 import { type Finding, note } from '../../findings';
-import { type Curve, flattenChain, heightAt, insetShape, line, type Point, point, reverseChain, VOID } from '../../geometry';
+import {
+  type Curve,
+  flattenChain,
+  heightAt,
+  insetShape,
+  line,
+  type Point,
+  point,
+  reverseChain,
+  VOID,
+} from '../../geometry';
 import { toolFacts } from '../../tooling';
 import { backThrough, closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE, INNER, OUTER } from '../frame';
@@ -7,6 +17,7 @@ import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { rangeOf, type SpanRange } from '../turning';
 import { nothing, type Planned, type Seen } from '../types';
+import { type GrooveCycle, grooveCycle, writeGrooveCycle } from './cycle';
 import { backTo, type LevelPass, levelPassesOf } from './levels';
 import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom } from './room';
 import { FaceGrooveSchema, type GrooveOperation, grooveFields, InnerGrooveSchema, OuterGrooveSchema } from './schema';
@@ -55,6 +66,7 @@ interface Prepared {
   readonly bottom: { readonly level: number; readonly from: number; readonly to: number };
   readonly order: readonly number[];
   readonly levels: readonly LevelPass[];
+  readonly cycle: GrooveCycle | null;
   readonly findings: readonly Finding[];
 }
 
@@ -121,8 +133,17 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
         middle,
       ),
     ];
-  const prepared = { room, bottom, order, levels: [], findings };
-  if (params.method === 'plunge' || !rough) return prepared;
+  const prepared = { room, bottom, order, levels: [], cycle: null, findings };
+  if (!rough) return prepared;
+  if (params.method === 'plunge') {
+    if (params.output === 'moves' || params.passes === 'finish') return prepared;
+    const cycle = grooveCycle(op, seen, room, rough, step, frame);
+    if ('cycle' in cycle) return { ...prepared, cycle };
+    return {
+      ...prepared,
+      findings: [...findings, note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, middle)],
+    };
+  }
   const depth = levelDepth(op, room);
   const lowest = bottomOf(room.floor).level;
   if ((room.top + room.rho - lowest) / depth > MOST_PLUNGES)
@@ -206,11 +227,12 @@ class Writer {
     this.gate = Math.max(seen.metal.right, seen.contour.front) + width + this.safe * 3;
   }
 
-  groove({ room, order, levels, bottom }: Prepared): void {
+  groove({ room, order, levels, bottom, cycle }: Prepared): void {
     this.room = room;
     const { passes } = this.op.params;
     if (passes !== 'finish') {
-      if (levels.length > 0) this.levels(levels);
+      if (cycle) this.cycle(cycle);
+      else if (levels.length > 0) this.levels(levels);
       else this.plunges(order);
     }
     if (passes !== 'plunge') this.walls(bottom);
@@ -295,6 +317,15 @@ class Writer {
       last = chain;
     }
     if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+  }
+
+  /** The control's cycle, which plunges wherever something stands or not. */
+  private cycle(cycle: GrooveCycle): void {
+    const { tip } = this.seen.section;
+    this.over(cycle.cycle.start.Z - tip.x);
+    writeGrooveCycle(this.list, cycle, tip);
+    this.list.rapid('retract', this.at(cycle.cycle.start.Z - tip.x, this.clear));
+    this.cut = true;
   }
 
   /** Over a place at the clear level. */

@@ -10,6 +10,8 @@ const params = z.object({
   method: z.enum(['plunge', 'turn', 'roll']).default('plunge'),
   /** Depth of a level, mm; null = half the blade's width, or half the radius of a round one. */
   depth: typed().nullable().default(null),
+  /** How plunges are posted. */
+  output: z.enum(['moves', 'cycle']).default('moves'),
   /** All grooves of the side that have the same shape, one after another. */
   alike: z.boolean().default(false),
   /** Roughing, then walls and floor finished from both sides; or roughing alone; or the walls alone. */
@@ -100,6 +102,16 @@ export const grooveFields: Field[] = [
     group: 'Cut',
     help: 'How far one wall’s pass runs over the other’s on the floor.',
     input: { kind: 'length' },
+  },
+  {
+    ...choiceField(
+      'params.output',
+      'Posted as',
+      'Output',
+      'Plunges of one depth can be the control’s grooving cycle; separate moves follow the stock as it is.',
+      { moves: 'moves', cycle: 'cycle G75' },
+    ),
+    showWhen: { key: 'params.method', is: 'plunge' },
   },
   {
     key: 'params.alike',

@@ -276,6 +276,61 @@ export class Cycles extends Contours {
     this.rapidTo(start, b.line);
   }
 
+  /** G75: plunges side by side from the start toward Z, each peck by peck. */
+  protected groovingCycle(b: Block): void {
+    const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
+    const one = this.settings.roughing.head === 'one-block';
+    const X = get('X');
+    const Z = get('Z');
+    if (!one && X === undefined && Z === undefined) {
+      this.grooveReturn = get('R') ?? 0;
+      return;
+    }
+    this.known(b);
+    const start = this.at;
+    const back = one ? this.settings.roughing.retract : this.grooveReturn;
+    const peck = one ? (get('I') ?? 0) : (get('P') ?? 0) / 1000;
+    const step = one ? (get('K') ?? 0) : (get('Q') ?? 0) / 1000;
+    const away = Z === undefined ? 0 : Z - start.x;
+    if (get('F') !== undefined) this.feed = get('F') as number;
+    const count = step > 0 ? Math.abs(away) / step : 0;
+    const wrong =
+      X === undefined
+        ? 'G75 names no depth. Write X.'
+        : back === null
+          ? 'The first G75 block with its return is missing. Write G75 R before it.'
+          : !(peck > 0)
+            ? `G75 needs a peck above 0. Write ${one ? 'I' : 'P'}.`
+            : Math.abs(away) > 1e-9 && !(step > 0)
+              ? `G75 needs a step above 0 on its way to Z. Write ${one ? 'K' : 'Q'}.`
+              : back >= peck
+                ? `G75 comes back by ${back} mm after a peck of ${peck} mm. Make the peck larger.`
+                : count > MOST_PASSES || Math.abs(start.y - X / 2) / peck > MOST_PASSES
+                  ? `It would need more than ${MOST_PASSES} plunges or pecks. Correct them.`
+                  : this.feed <= 0
+                    ? 'There is no feed. Add F.'
+                    : null;
+    if (wrong !== null || X === undefined || back === null) {
+      this.complain(b.line, wrong ?? 'G75 cannot be read.');
+      return;
+    }
+    const bottom = X / 2;
+    const way = Math.sign(bottom - start.y);
+    for (let k = 0; ; k++) {
+      const gone = Math.min(Math.abs(away), k * step);
+      const z = start.x + Math.sign(away) * gone;
+      this.rapidTo(point(z, start.y), b.line);
+      for (let depth = start.y; way * (bottom - depth) > 1e-9; ) {
+        depth = way * (bottom - depth) > peck + 1e-9 ? depth + way * peck : bottom;
+        this.cut(line(this.at, point(z, depth)), b.line);
+        if (way * (bottom - depth) > 1e-9) this.rapidTo(point(z, depth - way * back), b.line);
+      }
+      this.rapidTo(point(z, start.y), b.line);
+      if (gone >= Math.abs(away) - 1e-9) break;
+    }
+    this.rapidTo(start, b.line);
+  }
+
   /** G74 on the axis: pecks with a short way back each, and out at the end. */
   protected breakingCycle(b: Block): void {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;

@@ -9,8 +9,8 @@ import type { Block } from './words';
 export type { ReaderSettings } from './slides';
 
 const KNOWN_G = new Set([
-  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 52, 54, 55, 56, 57, 58, 59, 70, 71, 72, 73, 74, 76, 80, 83, 84, 92, 96,
-  97, 98, 99,
+  0, 1, 2, 3, 4, 18, 21, 28, 32, 40, 41, 42, 50, 52, 54, 55, 56, 57, 58, 59, 70, 71, 72, 73, 74, 75, 76, 80, 83, 84, 92,
+  96, 97, 98, 99,
 ]);
 /** Sub-programs within one another. */
 const MOST_CALLS = 4;
@@ -140,6 +140,10 @@ class Interpreter extends Cycles {
     }
     if (codes.includes(74)) {
       this.breakingCycle(b);
+      return i + 1;
+    }
+    if (codes.includes(75)) {
+      this.groovingCycle(b);
       return i + 1;
     }
     if (codes.includes(76)) {

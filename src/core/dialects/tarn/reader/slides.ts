@@ -98,6 +98,8 @@ export class Slides {
   /** What the first block of G76 has said: lengths in mm. */
   protected thread: { repeats: number; angle: number; least: number; finish: number } | null = null;
   protected canned: Canned | null = null;
+  /** How far G75 comes back after each peck, mm (radius): set by its first block, or a setting of the control. */
+  protected grooveReturn: number | null = null;
   /** How far G74 comes back after each peck, mm: set by its first block, or a setting of the control. */
   protected returns: number | null = null;
   /** A threading pass that goes on with every further X: its end, slope and lead. */
