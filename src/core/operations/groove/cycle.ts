@@ -9,6 +9,8 @@ import type { GrooveOperation } from './schema';
 
 /** Plunges that differ in depth by less than this are of one depth, mm. */
 const LEVEL = 1e-3;
+/** A place right at a wall is looked at so far inside, mm. */
+const HAIR = 1e-6;
 /** Way back after a peck where the control lets the program say it, mm. */
 const BACK = 0.3;
 
@@ -43,7 +45,9 @@ export const grooveCycle = (
   const places = [first];
   while (width > 0 && first - places.length * pitch > last + 1e-9) places.push(first - places.length * pitch);
   if (width > 1e-9) places.push(last);
-  const heights = places.map((z) => heightAt(room.floor, Math.min(room.to, Math.max(room.from, z - tip.x))));
+  const heights = places.map((z) =>
+    heightAt(room.floor, Math.min(rough.to - HAIR, Math.max(rough.from + HAIR, z - tip.x))),
+  );
   const low = Math.min(...heights.map((h) => h ?? Number.NaN));
   const high = Math.max(...heights.map((h) => h ?? Number.NaN));
   if (!(high - low < LEVEL)) return { reason: 'its plunges are all of one depth, and this floor is not level' };
