@@ -3,6 +3,7 @@ import type { Material, Purpose } from '../cutting';
 import type { Part } from '../part';
 import type { Tool, ToolSection } from '../tooling';
 import type { Frame } from './frame';
+import type { Sketcher } from './sketch';
 import type { Field, Planned, Seen } from './types';
 
 /** Says that a number is out of its range: field, value, what it must be. */
@@ -65,6 +66,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly leads?: boolean;
   /** Whether it is offered among what can cut a picked span of a side. */
   readonly offeredFor: readonly ('outer' | 'inner')[];
+  /** A small drawing that explains the number in a field, by its key; null where a drawing would say nothing. */
+  readonly sketch?: Sketcher<z.output<S>>;
   readonly starting: (facts: Starting) => Record<string, unknown>;
   readonly validate: (op: z.output<S>, need: Need) => void;
   /** The frame in which the operation sees metal. */

@@ -6,6 +6,7 @@ import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
+import { lookAt } from './Explain';
 
 interface Shown {
   readonly id: string;
@@ -77,7 +78,16 @@ const SecondToolRow = ({
 };
 
 /** One number, choice or switch of an operation, as its kind describes it; drawn again only when it has changed. */
-export const FieldRow = memo(({ id, field, unit, value, text, names, began, source }: Shown) => {
+export const FieldRow = memo((shown: Shown) => {
+  const look = (): void => lookAt(shown.field.key);
+  return (
+    <div onPointerEnter={look} onFocusCapture={look}>
+      <Input {...shown} />
+    </div>
+  );
+});
+
+const Input = ({ id, field, unit, value, text, names, began, source }: Shown) => {
   const onChange = (v: unknown): void => changeOperation(id, field.label, field.key, v);
   const formula: Formula = {
     text,
@@ -155,4 +165,4 @@ export const FieldRow = memo(({ id, field, unit, value, text, names, began, sour
     default:
       return field.input satisfies never;
   }
-});
+};

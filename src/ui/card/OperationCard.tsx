@@ -13,6 +13,7 @@ import { readPath } from '../kit/paths';
 import { useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
+import { Explain } from './Explain';
 import { FieldRow, sameValue, toolOptions } from './FieldRow';
 import { RepeatSection } from './RepeatFields';
 
@@ -132,6 +133,12 @@ export const OperationCard = ({ id }: { id: string }) => {
           <Toggle label="Coolant" on={op.cutting.coolant} onChange={(v) => change('Coolant', 'cutting.coolant', v)} />
         </Row>
       </Section>
+      <Explain
+        op={settled}
+        fields={info.fields.filter(shown)}
+        tool={op.tool ? (job.tools[op.tool] ?? null) : null}
+        unit={unit}
+      />
       {GROUPS.map((group) => {
         const fields = info.fields.filter((f) => f.group === group && shown(f));
         if (fields.length === 0) return null;

@@ -19,6 +19,7 @@ import { OUTER } from '../frame';
 import { defineKind } from '../kind';
 import { groundOf } from '../turning';
 import { type Field, operationBase, type Planned, type Seen } from '../types';
+import { cutoffSketch } from './sketch';
 
 const CutoffSchema = z.object({
   ...operationBase,
@@ -40,7 +41,7 @@ const CutoffSchema = z.object({
     catcherTime: typed().default(1),
   }),
 });
-type CutoffOperation = z.infer<typeof CutoffSchema>;
+export type CutoffOperation = z.infer<typeof CutoffSchema>;
 
 const fields: Field[] = [
   {
@@ -292,5 +293,6 @@ export const cutoff = defineKind({
     need(op.params.slowFrom >= 0, 'Slow from ⌀', op.params.slowFrom, '0 or more');
   },
   frame: () => OUTER,
+  sketch: cutoffSketch,
   plan: planCutoff,
 });

@@ -8,6 +8,7 @@ import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
 import { choiceField } from '../fields';
 import { curveThrough, FACE, rightward, shapeThrough } from '../frame';
+import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
@@ -311,5 +312,6 @@ export const drill = defineKind({
     need(op.params.breakThrough >= 0, 'Break-through', op.params.breakThrough, '0 or more');
   },
   frame: () => FACE,
+  sketch: ({ params }, key, tool) => holeSketch({ ...params, toPoint: params.depthTo === 'point' }, key, tool),
   plan: planDrill,
 });

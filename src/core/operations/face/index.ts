@@ -10,6 +10,7 @@ import { defineKind } from '../kind';
 import { Metal } from '../metal';
 import { tourCuts, viewOf } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
+import { faceSketch } from './sketch';
 
 const FaceSchema = z.object({
   ...operationBase,
@@ -26,7 +27,7 @@ const FaceSchema = z.object({
     toDiameter: typed().nullable().default(null),
   }),
 });
-type FaceOperation = z.infer<typeof FaceSchema>;
+export type FaceOperation = z.infer<typeof FaceSchema>;
 
 const fields: Field[] = [
   {
@@ -152,5 +153,6 @@ export const face = defineKind({
     );
   },
   frame: () => FACE,
+  sketch: faceSketch,
   plan: planFace,
 });

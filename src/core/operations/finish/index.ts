@@ -35,6 +35,7 @@ import {
 } from '../side';
 import { tourCuts, type View } from '../turning';
 import { type Field, operationBase, type Planned, type Seen } from '../types';
+import { finishSketch } from './sketch';
 
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
 const DEEPEST_FINISH = 1.5;
@@ -64,7 +65,7 @@ const OuterFinishSchema = z.object({
   params: params.extend(secondParam),
 });
 const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-finish'), params });
-type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
+export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
 const fields: Field[] = [
   undercutsField('Enter follows hollows as far as the trailing edge allows; bridge passes over them.'),
@@ -335,6 +336,7 @@ const common = {
   deep: false,
   meetsRoughness: (op: FinishOperation) => op.params.feeds === 'roughness',
   starting: () => ({}),
+  sketch: finishSketch,
   validate: ({ params }: FinishOperation, need: Need) => {
     const whole = (v: number, least: number, most: number): boolean => Number.isInteger(v) && v >= least && v <= most;
     need(whole(params.springPasses, 0, 5), 'Spring passes', params.springPasses, 'a whole number, 0 to 5');

@@ -19,8 +19,10 @@ import { rangeOf, type SpanRange } from '../turning';
 import { nothing, type Planned, type Seen } from '../types';
 import { type GrooveCycle, grooveCycle, writeGrooveCycle } from './cycle';
 import { backTo, type LevelPass, levelPassesOf } from './levels';
+import { fromMiddle } from './places';
 import { bottomOf, chainOf, deepRange, type GrooveRoom, grooveRoom } from './room';
 import { FaceGrooveSchema, type GrooveOperation, grooveFields, InnerGrooveSchema, OuterGrooveSchema } from './schema';
+import { grooveSketch } from './sketch';
 import { grooveOf, groovesLike } from './span';
 
 /** A plunge that would take less than this off is not made, mm. */
@@ -29,15 +31,6 @@ const LEAST = 0.02;
 const BREAK = 0.3;
 /** More plunges than this are a mistake in a number. */
 const MOST_PLUNGES = 500;
-
-/** Places from the middle outward, first to one side and then to the other. */
-const fromMiddle = (from: number, to: number, step: number): number[] => {
-  const count = Math.max(0, Math.ceil((to - from) / step - 1e-9));
-  if (count === 0) return [(from + to) / 2];
-  const places = Array.from({ length: count + 1 }, (_, i) => from + ((to - from) * i) / count);
-  const middle = (from + to) / 2;
-  return places.sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle) || a - b);
-};
 
 /** Whether a face blade may go in with its first corner at a place: by the diameter of its outer corner. */
 const inRange =
@@ -389,6 +382,7 @@ const common = {
   deep: false,
   starting: () => ({}),
   validate,
+  sketch: grooveSketch,
   plan,
 } as const;
 

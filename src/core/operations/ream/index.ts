@@ -5,6 +5,7 @@ import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
 import { FACE, shapeThrough } from '../frame';
+import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
@@ -107,5 +108,6 @@ export const ream = defineKind({
     needDwell(need, op.params.dwell);
   },
   frame: () => FACE,
+  sketch: ({ params }, key, tool) => holeSketch(params, key, tool),
   plan: planReam,
 });

@@ -23,6 +23,7 @@ import {
 import { tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
+import { roughSketch } from './sketch';
 
 const params = z.object({
   /** mm per side. */
@@ -199,6 +200,7 @@ const common = {
   covers: 'rough',
   deep: true,
   validate,
+  sketch: roughSketch,
   plan: planRough,
 } as const;
 

@@ -7,6 +7,7 @@ import { workOnAxis } from '../axis';
 import { EventList } from '../events';
 import { choiceField } from '../fields';
 import { FACE } from '../frame';
+import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
@@ -156,5 +157,6 @@ export const tap = defineKind({
     need(op.params.depth === null || op.params.depth > 0, 'Full thread', op.params.depth ?? 0, 'above 0');
   },
   frame: () => FACE,
+  sketch: ({ params }, key, tool) => holeSketch(params, key, tool),
   plan: planTap,
 });

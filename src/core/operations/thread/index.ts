@@ -21,6 +21,7 @@ import { nothing, type Planned, type Seen } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
 import { InnerThreadSchema, OuterThreadSchema, type ThreadOperation, threadFields } from './schema';
+import { threadSketch } from './sketch';
 
 const round = (v: number): number => Math.round(v * 1000) / 1000;
 const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
@@ -306,6 +307,7 @@ const common = {
   deep: false,
   leads: true,
   validate,
+  sketch: threadSketch,
   plan: planThread,
 } as const;
 

@@ -1,0 +1,90 @@
+import { point } from '../../geometry';
+import { limits } from '../rough/sketch';
+import type { Sketcher, Stroke } from '../sketch';
+import { at, bow, inBore, measure, metal, part, path, sketch, toolShape } from '../sketch';
+import type { FinishOperation } from '.';
+
+/** What a number of finishing does, on a step with a chamfer in front and a shoulder behind. */
+export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
+  const { params } = op;
+  const nose = 0.8;
+  const contour = at(0, 3.2, -1, 4.2, -8, 4.2, -8, 7, -11, 7);
+  const along = (by: number) =>
+    at(0.4, 3.2 + by * 1.2, -1 + by * 0.4, 4.2 + by, -8 + by, 4.2 + by, -8 + by, 7 + by, -11, 7 + by);
+  const skin = metal([...along(0.5), ...[...contour].reverse()]);
+  const body = part([...at(0, 1.5), ...contour, ...at(-11, 1.5)]);
+  const insert = (x: number, y: number): Stroke =>
+    toolShape([...bow(x, y, nose, 170, 300), point(x + 2.6, y + 2.2), point(x + 0.6, y + 3.4)]);
+  const made = (() => {
+    switch (key) {
+      case 'params.passes':
+      case 'params.passDepth': {
+        const count = Math.max(1, Math.min(6, Math.round(params.passes)));
+        const gap = params.passDepth;
+        const all = Array.from({ length: count }, (_, k) => path(along((count - 1 - k) * Math.max(gap, 0.15))));
+        const shown = count > 1 ? [measure(point(-4, 4.2), point(-4, 4.2 + Math.max(gap, 0.15)), gap)] : [];
+        return sketch([skin, body, ...all], shown);
+      }
+      case 'params.springPasses': {
+        const times = 1 + Math.max(0, Math.min(5, Math.round(params.springPasses)));
+        const all = Array.from({ length: times }, (_, k) => path(along(0.03 + 0.16 * k)));
+        return sketch([body, ...all], [], [{ at: point(-6.5, 5.6), text: `${times} ×` }]);
+      }
+      case 'params.lead':
+      case 'params.leadLength': {
+        const l = params.leadLength ?? 1;
+        const first = point(0, 3.2);
+        const ways: Record<typeof params.lead, readonly ReturnType<typeof point>[]> = {
+          'as-fits': [point(first.x + l, first.y), first],
+          tangent: [point(first.x + l * Math.SQRT1_2, first.y - l * Math.SQRT1_2), first],
+          square: [point(first.x + l * Math.SQRT1_2, first.y + l * Math.SQRT1_2), first],
+          arc: bow(first.x + l * Math.SQRT1_2, first.y + l * Math.SQRT1_2, l, 315, 225),
+        };
+        const way = ways[params.lead];
+        return sketch(
+          [skin, body, path(way), path(contour)],
+          params.lead === 'as-fits' ? [] : [measure(way[0], first, l)],
+        );
+      }
+      case 'params.feeds':
+        return sketch(
+          [body, path(contour)],
+          [],
+          params.feeds === 'one'
+            ? [{ at: point(-4.5, 5), text: 'one feed' }]
+            : [
+                { at: point(-4.5, 5), text: 'Ra 1.6: slow' },
+                { at: point(-9.6, 7.9), text: 'full feed' },
+              ],
+        );
+      case 'params.compensation': {
+        const centre = along(nose);
+        return sketch(
+          params.compensation === 'control'
+            ? [body, path(contour), insert(-4, 4.2 + nose)]
+            : [body, path(centre), insert(-4, 4.2 + nose)],
+          [],
+          [{ at: point(-6.8, 5.7), text: params.compensation === 'control' ? 'contour + G41/G42' : 'nose computed' }],
+        );
+      }
+      case 'params.undercuts': {
+        const hollow = at(0, 4.2, -3, 4.2, -3, 3.2, -6, 3.2, -6, 4.2, -11, 4.2);
+        const way =
+          params.undercuts === 'enter'
+            ? at(0.6, 4.2, -3, 4.2, -3.8, 3.2, -5.6, 3.2, -6, 4.2, -11, 4.2)
+            : at(0.6, 4.2, -11, 4.2);
+        return sketch([part([...at(0, 2), ...hollow]), path(way)]);
+      }
+      case 'params.extendBehind': {
+        const e = params.extendBehind ?? 2;
+        return sketch([body, path([...contour, point(-11 - e, 7)])], [measure(point(-11, 6), point(-11 - e, 6), e)]);
+      }
+      default:
+        return limits(params, key, 1.2, 6.4, [
+          metal(at(0, 0, -8.4, 0, -8.4, 2.6, -12, 2.6, -12, 5, 0, 5)),
+          part(at(0, 0, -8.4, 0, -8.4, 2.6, -12, 2.6)),
+        ]);
+    }
+  })();
+  return op.kind === 'inner-finish' ? inBore(made) : made;
+};
