@@ -83,6 +83,22 @@ export const perRev = (value: number): Feed => ({ mode: 'perRev', value });
 const toolChangeCentre = (seen: Seen, tip: Point): Point =>
   subtract(point(seen.place.toolChange.z, seen.place.toolChange.diameter / 2), tip);
 
+/** The spindle at another speed, in the mode of the operation. */
+export const spindleFor = (
+  { place, section }: Seen,
+  { speed }: Cutting,
+  value: number,
+  direction: 'forward' | 'reverse' = section.spindle,
+): Extract<BareEvent, { kind: 'spindle' }> => ({
+  kind: 'spindle',
+  spindle: place.spindle,
+  direction,
+  speed:
+    speed.mode === 'surface'
+      ? { mode: 'surface', value, clamp: place.clamp }
+      : { mode: 'fixed', value: Math.min(value, place.clamp) },
+});
+
 /**
  * Tool and work offset first, so that every place that follows is meant for this tool; then the tool change position, from
  * which all approaches begin; then the spindle in the direction that hand and way up of the tool ask for.
@@ -104,16 +120,7 @@ export const openOperation = (
   });
   list.add('setup', { kind: 'work-offset', code: place.workOffset });
   list.rapid('tool-change', toolChangeCentre(seen, tip));
-  const { speed } = cutting;
-  list.add('setup', {
-    kind: 'spindle',
-    spindle: place.spindle,
-    direction,
-    speed:
-      speed.mode === 'surface'
-        ? { mode: 'surface', value: speed.value, clamp: place.clamp }
-        : { mode: 'fixed', value: Math.min(speed.value, place.clamp) },
-  });
+  list.add('setup', spindleFor(seen, cutting, cutting.speed.value, direction));
   if (cutting.coolant) list.add('setup', { kind: 'coolant', on: true });
 };
 

@@ -141,7 +141,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   // from the front all metal is in the way
   const seen = frame === FACE ? metal : side(metal);
   const beside = frame === FACE ? fixtures : fixtures && side(fixtures);
-  const asked = kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, span) : {};
+  const asked =
+    kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, [...span, ...alike.flat()]) : {};
   return { ...common, asked, contour, metal: seen, fixtures: beside };
 };
 

@@ -12,8 +12,8 @@ export interface Sketch {
 }
 
 export interface Stroke {
-  /** Metal that is cut, the finished part, the way of the tool, its rapid ways, the tool, or a limit. */
-  readonly as: 'metal' | 'part' | 'path' | 'rapid' | 'tool' | 'limit';
+  /** Metal that is cut, what stays, the finished contour, the way of the tool, its rapid ways, the tool, or a limit. */
+  readonly as: 'metal' | 'solid' | 'part' | 'path' | 'rapid' | 'tool' | 'limit';
   readonly points: readonly Point[];
   readonly closed?: boolean;
 }
@@ -34,6 +34,14 @@ export const at = (...xy: readonly number[]): Point[] =>
 
 export const metal = (points: readonly Point[]): Stroke => ({ as: 'metal', points, closed: true });
 export const part = (points: readonly Point[]): Stroke => ({ as: 'part', points });
+/** A contour with the part under it, down to a height. */
+export const body = (contour: readonly Point[], base: number): Stroke[] => {
+  const [first, last] = [contour[0], contour[contour.length - 1]];
+  return [
+    { as: 'solid', points: [...contour, point(last.x, base), point(first.x, base)], closed: true },
+    part(contour),
+  ];
+};
 export const path = (points: readonly Point[]): Stroke => ({ as: 'path', points });
 export const rapid = (points: readonly Point[]): Stroke => ({ as: 'rapid', points });
 export const limit = (points: readonly Point[]): Stroke => ({ as: 'limit', points });

@@ -216,6 +216,9 @@ export interface Tour {
   readonly feed: (cut: Cut, index: number) => Feed;
   /** Feed of each piece of a cut, where they differ. */
   readonly feedsOf?: (pieces: readonly Curve[]) => readonly Feed[];
+  /** Speed of each piece, where they differ, and how another one is set. */
+  readonly speedsOf?: (pieces: readonly Curve[]) => readonly number[];
+  readonly setSpeed?: (value: number) => void;
 }
 
 /** Writes cuts as events with links: a straight way back where it is free, else over the clear level. */
@@ -223,6 +226,12 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   const { frame, clearLevel } = tour;
   const place = (p: Point): Point => frame.map(p);
   let at: Point | null = null;
+  let speed: number | null = null;
+  const runAt = (value: number | undefined): void => {
+    if (value === undefined || value === speed) return;
+    speed = value;
+    tour.setSpeed?.(value);
+  };
   for (const [i, cut] of tour.cuts.entries()) {
     if (!at) {
       list.rapid('approach', place(point(tour.gate, clearLevel)));
@@ -237,10 +246,16 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
       list.rapid('link', place(point(cut.start.x, Math.max(clearLevel, at.y))));
     }
     list.rapid('approach', place(cut.start));
+    const speeds = tour.speedsOf?.(cut.pieces);
+    runAt(speeds?.[0]);
     const write = (): void => {
       list.feed('lead-in', backThrough(frame, cut.leadIn), tour.feed(cut, i));
       const feeds = tour.feedsOf?.(cut.pieces);
-      if (feeds) for (const [k, c] of cut.pieces.entries()) list.feed('cut', backThrough(frame, [c]), feeds[k]);
+      if (feeds || speeds)
+        for (const [k, c] of cut.pieces.entries()) {
+          runAt(speeds?.[k]);
+          list.feed('cut', backThrough(frame, [c]), feeds?.[k] ?? tour.feed(cut, i));
+        }
       else list.feed('cut', backThrough(frame, cut.pieces), tour.feed(cut, i));
     };
     if (wrap) wrap(cut, write);

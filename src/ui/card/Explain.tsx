@@ -24,13 +24,14 @@ const ROOM = 14;
 
 const STYLE: Readonly<Record<Stroke['as'], { fill: string; stroke: string; width: number; dash?: string }>> = {
   metal: { fill: 'var(--color-straw)', stroke: 'var(--color-straw-line)', width: 1 },
+  solid: { fill: 'var(--color-straw-pale)', stroke: 'none', width: 0 },
   part: { fill: 'none', stroke: 'var(--color-ink)', width: 1.6 },
   path: { fill: 'none', stroke: 'var(--color-woad)', width: 1 },
   rapid: { fill: 'none', stroke: 'var(--color-woad)', width: 1, dash: '3 2' },
   tool: { fill: 'var(--color-insert)', stroke: 'var(--color-ink)', width: 1 },
   limit: { fill: 'none', stroke: 'var(--color-walnut)', width: 1.2, dash: '6 2 1 2' },
 };
-const ORDER: readonly Stroke['as'][] = ['metal', 'tool', 'part', 'rapid', 'path', 'limit'];
+const ORDER: readonly Stroke['as'][] = ['metal', 'solid', 'tool', 'part', 'rapid', 'path', 'limit'];
 
 const textOf = ({ value, unit }: SketchMeasure, units: 'mm' | 'inch'): string =>
   unit === 'length'

@@ -16,6 +16,7 @@ import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead'
 import { Explain } from './Explain';
 import { FieldRow, sameValue, toolOptions } from './FieldRow';
 import { RepeatSection } from './RepeatFields';
+import { SpanFields } from './SpanFields';
 
 const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
   rough: 'roughing',
@@ -135,7 +136,7 @@ export const OperationCard = ({ id }: { id: string }) => {
       </Section>
       <Explain
         op={settled}
-        fields={info.fields.filter(shown)}
+        fields={GROUPS.flatMap((g) => info.fields.filter((f) => f.group === g && shown(f)))}
         tool={op.tool ? (job.tools[op.tool] ?? null) : null}
         unit={unit}
       />
@@ -160,6 +161,7 @@ export const OperationCard = ({ id }: { id: string }) => {
           </Section>
         );
       })}
+      {(op.kind === 'outer-finish' || op.kind === 'inner-finish') && <SpanFields op={op} />}
       <RepeatSection id={id} />
       <LoadSection op={op} />
       <CommentSection op={op} />

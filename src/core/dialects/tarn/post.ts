@@ -50,6 +50,7 @@ class Writer {
   private at: Partial<Record<AxisName, number>> = {};
   private feed = '';
   private op: string | null = null;
+  private limit = '';
   private spindle = '';
   private block = 100;
   private readonly contours = new Map<string, { from: number; to: number }>();
@@ -427,7 +428,11 @@ class Writer {
     if (key === this.spindle) return;
     this.spindle = key;
     if (e.speed.mode === 'surface') {
-      this.line(`${this.dialect.clampCode} S${Math.round(e.speed.clamp)}`, index);
+      const limit = `${e.spindle} ${Math.round(e.speed.clamp)}`;
+      // a speed that changes within a cut needs no new limit
+      if (e.purpose !== 'cut' || limit !== this.limit)
+        this.line(`${this.dialect.clampCode} S${Math.round(e.speed.clamp)}`, index);
+      this.limit = limit;
       this.line(`G96 S${Math.round(e.speed.value)} ${direction}`, index);
     } else this.line(`G97 S${Math.round(e.speed.value)} ${direction}`, index);
   }

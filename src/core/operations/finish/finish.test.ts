@@ -115,6 +115,79 @@ describe('feed by roughness', () => {
   });
 });
 
+describe('single elements', () => {
+  /** Feed and wanted surface speed of each long level cut. */
+  const cuts = (job: Job) => {
+    const { op } = sound(job);
+    const found = movesOf(op.events).flatMap((m) => {
+      if (m.event.kind !== 'feed' || m.event.purpose !== 'cut' || m.from.Z - m.to.Z < 8) return [];
+      const spindle = op.events.slice(0, m.index).findLast((e) => e.kind === 'spindle');
+      return [[Math.round(2 * m.to.X), m.event.feed.value, spindle?.kind === 'spindle' ? spindle.speed.value : 0]];
+    });
+    return found;
+  };
+  it('have their own feed and speed, and the rest the operation’s', () => {
+    expect(cuts(shaft({}))).toEqual([
+      [20, 0.15, 180],
+      [30, 0.15, 180],
+    ]);
+    expect(cuts(shaft({ own: { b: { feed: 0.06, speed: 120 } } }))).toEqual([
+      [20, 0.06, 120],
+      [30, 0.15, 180],
+    ]);
+    expect(cuts(shaft({ own: { d: { feed: null, speed: 250 } } }))).toEqual([
+      [20, 0.15, 180],
+      [30, 0.15, 250],
+    ]);
+  });
+  it('win over the feed by roughness', () => {
+    const rough = (job: Job): void => {
+      const id = listFeatures(job.part, buildPart(job.part)).find((f) => f.elements.includes('b'))?.id ?? '';
+      job.part.notes = { [id]: { name: '', ignored: false, tolerance: '', roughness: 0.4 } };
+    };
+    expect(cuts(shaft({ feeds: 'roughness', own: { b: { feed: 0.11 } } }, rough))[0]).toEqual([20, 0.11, 180]);
+  });
+  it('with a speed of their own are computed where the control was asked to compensate, with the reason', () => {
+    const { op, text } = sound(shaft({ compensation: 'control', own: { b: { speed: 120 } } }));
+    expect(op.findings.map((f) => f.code)).toContain('compensation-not-possible');
+    expect(text).toMatch(/G96 S120 M[34]/);
+    // with a feed alone the control can do it
+    expect(sound(shaft({ compensation: 'control', own: { b: { feed: 0.07 } } })).text).toMatch(/G42[\s\S]*F0\.07/);
+  });
+  it('cannot have an impossible feed', () => {
+    expect(derive(shaft({ own: { b: { feed: -1 } } })).findings.map((f) => f.code)).toContain('bad-number');
+  });
+});
+
+describe('several spans', () => {
+  const two = (params: Record<string, unknown>): Job =>
+    shaft(params, (job) => Object.assign(job.operations.finish, { span: { from: 'b', to: 'b' } }));
+  const left = (job: Job): string[] =>
+    finishOf(job)
+      .d.coverage.filter((c) => c.state === 'finished')
+      .map((c) => c.element);
+  it('are finished in one operation, from the front, and the rest is left', () => {
+    expect(left(two({}))).not.toContain('d');
+    const both = two({ more: [{ from: 'd', to: 'd' }] });
+    expect(left(both)).toEqual(expect.arrayContaining(['b', 'd']));
+    const { op } = sound(both);
+    const front = movesOf(op.events).findIndex((m) => m.event.purpose === 'cut' && m.to.X < 11);
+    const behind = movesOf(op.events).findIndex((m) => m.event.purpose === 'cut' && m.to.X > 14);
+    expect(front).toBeLessThan(behind);
+  });
+  it('are told when the part no longer has one of them', () => {
+    const found = derive(
+      two({
+        more: [
+          { from: 'd', to: 'd' },
+          { from: 'ghost', to: 'ghost' },
+        ],
+      }),
+    ).findings;
+    expect(found.map((f) => f.code)).toContain('span-lost');
+  });
+});
+
 describe('the way in', () => {
   const entry = (lead: string, leadLength: number | null = null) => {
     const { op } = sound(shaft({ lead, leadLength }));

@@ -1,23 +1,12 @@
 import { z } from 'zod';
-import { feedForRoughness } from '../../cutting';
 import { type Finding, note } from '../../findings';
-import {
-  arcRadius,
-  ChainDistance,
-  type Curve,
-  contourOfCentrePath,
-  distanceToCurve,
-  flattenChain,
-  offsetChain,
-  type Point,
-  point,
-  pointAt,
-} from '../../geometry';
+import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
+import type { Part } from '../../part';
 import { typed } from '../../units';
 import { type Cut, clearByPasses, type Pass } from '../clearing';
-import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
+import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
-import { curveThrough, INNER, OUTER, OUTER_BACK } from '../frame';
+import { INNER, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import { secondField, secondParam } from '../second';
@@ -33,8 +22,9 @@ import {
   spanEndFields,
   undercutsField,
 } from '../side';
-import { tourCuts, type View } from '../turning';
+import { tourCuts } from '../turning';
 import { type Field, operationBase, type Planned, type Seen } from '../types';
+import { elementsOf, feedsAlong, speedsAlong } from './elements';
 import { finishSketch } from './sketch';
 
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
@@ -51,6 +41,18 @@ const params = z.object({
   passDepth: typed().default(0.2),
   /** One feed, or on elements with a roughness the feed that leaves it. */
   feeds: z.enum(['one', 'roughness']).default('one'),
+  /** Feed (mm/rev) and speed (in the operation's own mode) of single elements, by their ids; they win over `feeds`. */
+  own: z
+    .record(
+      z.string().max(80),
+      z.object({ feed: typed().nullable().default(null), speed: typed().nullable().default(null) }),
+    )
+    .default({}),
+  /** Further spans, finished in the same way. */
+  more: z
+    .array(z.object({ from: z.string().max(80), to: z.string().max(80) }))
+    .max(20)
+    .default([]),
   /** How the tool comes to the contour. */
   lead: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
   /** Length of the way in, mm; null = the safe distance. */
@@ -137,46 +139,68 @@ const fields: Field[] = [
 
 const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
-  const settled = settleSide({ ...op.params, id: op.id, side, allowanceZ: 0, allowanceRadius: 0 }, seen);
-  if ('planned' in settled) return settled.planned;
-  const { setting } = settled;
-  const { frame, view, clearLevel } = setting;
-  const findings: Finding[] = [...setting.notes];
+  // each span is settled as if it were the only one; what lies in front is cut first
+  const settings: SideSetting[] = [];
+  for (const span of [seen.contour.span, ...seen.contour.alike]) {
+    const settled = settleSide(
+      { ...op.params, id: op.id, side, allowanceZ: 0, allowanceRadius: 0 },
+      { ...seen, contour: { ...seen.contour, span } },
+    );
+    if ('planned' in settled) return settled.planned;
+    settings.push(settled.setting);
+  }
+  settings.sort((a, b) => b.to - a.to);
+  const [setting] = settings;
+  const { frame, view } = setting;
+  const findings: Finding[] = settings.flatMap((s) => s.notes);
   if (op.params.output === 'cycle') {
     const cycle = planFinishCycle(op, seen, setting);
     if ('events' in cycle) return cycle;
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
   const control = op.params.compensation === 'control';
-  const before = Array.from({ length: op.params.passes - 1 }, (_, k): Pass => {
-    return { graph: setting.floorAbove((op.params.passes - 1 - k) * op.params.passDepth), level: null };
+  const all = settings.map((one) => {
+    const before = Array.from({ length: op.params.passes - 1 }, (_, k): Pass => {
+      return { graph: one.floorAbove((op.params.passes - 1 - k) * op.params.passDepth), level: null };
+    });
+    return clearByPasses({
+      ...clearingOf(one, seen, [...before, ...passesOf(one, seen, null, 1)], control ? view.noseRadius * 1.2 : 0),
+      lead: { style: op.params.lead, length: op.params.leadLength },
+    });
   });
-  const cleared = clearByPasses({
-    ...clearingOf(setting, seen, [...before, ...passesOf(setting, seen, null, 1)], control ? view.noseRadius * 1.2 : 0),
-    lead: { style: op.params.lead, length: op.params.leadLength },
-  });
-  if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
+  const cuts = all.flatMap((c) => c.cuts.map((cut, i): Cut => (i === 0 ? { ...cut, link: 'over' } : cut)));
+  const skipped = all.flatMap((c) => c.skipped);
+  if (cuts.length === 0) return nothingCut(op.id, skipped);
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
-  const feedOn = op.params.feeds === 'roughness' ? feedsByRoughness(op.cutting.feed, seen, view) : null;
+  const feeds = feedsAlong(op.cutting, seen, view, op.params.own, op.params.feeds === 'roughness');
+  const speeds = speedsAlong(op.cutting, seen, view, op.params.own);
   // the tool stands on the right of travel in the frame; a mirrored frame turns that over
   const left = frame.mirrors;
   tourCuts(
     list,
     {
       frame,
-      cuts: withSprings(cleared.cuts, op.params.springPasses),
-      clearLevel,
-      gate: setting.gate,
+      cuts: withSprings(cuts, op.params.springPasses),
+      clearLevel: Math.max(...settings.map((s) => s.clearLevel)),
+      gate:
+        frame.name === 'outer-back'
+          ? Math.min(...settings.map((s) => s.gate))
+          : Math.max(...settings.map((s) => s.gate)),
       feed: () => perRev(op.cutting.feed),
-      ...(feedOn ? { feedsOf: (pieces) => feedsAlong(pieces, feedOn, view.noseRadius).map(perRev) } : {}),
+      ...(feeds ? { feedsOf: (pieces) => feeds(pieces).map(perRev) } : {}),
+      ...(speeds
+        ? { speedsOf: speeds, setSpeed: (value) => list.add('cut', spindleFor(seen, op.cutting, value)) }
+        : {}),
     },
     control
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
-          const made = straightIn
-            ? compensable(cut.pieces, view.noseRadius, seen.place.grid)
-            : { reason: 'there is no straight way in' };
+          const made = speeds
+            ? { reason: 'the speed changes along the contour' }
+            : straightIn
+              ? compensable(cut.pieces, view.noseRadius, seen.place.grid)
+              : { reason: 'there is no straight way in' };
           if ('reason' in made) {
             findings.push(
               note('info', 'compensation-not-possible', op.id, { reason: made.reason }, frame.map(cut.pieces[0].from)),
@@ -184,10 +208,9 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
             write();
             return;
           }
-          const blocks = feedOn
-            ? made.contour.flatMap((c) =>
-                blocksOf(backThrough(frame, [c])).map((b) => ({ ...b, feed: feedOn(pointAt(c, 0.5)) })),
-              )
+          const along = feeds?.(made.contour);
+          const blocks = along
+            ? made.contour.flatMap((c, i) => blocksOf(backThrough(frame, [c])).map((b) => ({ ...b, feed: along[i] })))
             : blocksOf(backThrough(frame, made.contour));
           const begin = frame.map(made.contour[0].from);
           const { noseRadius } = view;
@@ -205,40 +228,11 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       : undefined,
   );
   closeOperation(list, seen);
-  for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
-  const depth = Math.max(0, ...cleared.cuts.map((c) => c.depth));
+  for (const p of skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
+  const depth = Math.max(0, ...cuts.map((c) => c.depth));
   if (depth > DEEPEST_FINISH)
     findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
   return { events: list.events, findings, depth, contourKey: null };
-};
-
-/** The feed near a place: on an element with a roughness the one that leaves it, at most the operation's. */
-const feedsByRoughness = (feed: number, seen: Seen, view: View): ((p: Point) => number) => {
-  const nose = view.noseRadius;
-  const elements = (seen.contour.span ?? []).map((e) => {
-    const ra = seen.asked[e.id];
-    const most = ra === undefined || nose <= 0 ? feed : Math.min(feed, feedForRoughness(ra, nose));
-    return { curve: curveThrough(view.frame, e.curve), feed: Math.max(0.01, Math.floor(most * 1000) / 1000) };
-  });
-  return (p) => {
-    let [best, found] = [Number.POSITIVE_INFINITY, feed];
-    for (const e of elements) {
-      const d = distanceToCurve(e.curve, p);
-      if (d < best - 1e-9) [best, found] = [d, e.feed];
-    }
-    return found;
-  };
-};
-
-/** Feeds along a path of nose centres; a roll round a corner runs with the feed of what follows it. */
-const feedsAlong = (pieces: readonly Curve[], feedOn: (p: Point) => number, noseRadius: number): number[] => {
-  const feeds: number[] = [];
-  for (let i = pieces.length - 1; i >= 0; i--) {
-    const c = pieces[i];
-    const roll = c.kind === 'arc' && Math.abs(arcRadius(c) - noseRadius) < 1e-6 && i < pieces.length - 1;
-    feeds[i] = roll ? feeds[i + 1] : feedOn(pointAt(c, 0.5));
-  }
-  return feeds;
 };
 
 /** The cuts, and again as many times: each time from over the clear level. */
@@ -284,8 +278,12 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
   const { frame, view } = s;
   if (isLimited(op.params)) return { reason: 'limits are set' };
   if (op.params.springPasses > 0 || op.params.passes > 1) return { reason: 'the cycle runs the contour once' };
-  if (op.params.feeds === 'roughness' && Object.keys(seen.asked).length > 0)
-    return { reason: 'its feed changes along the contour' };
+  if (seen.contour.alike.length > 0) return { reason: 'it runs over several spans' };
+  if (
+    (op.params.feeds === 'roughness' && Object.keys(seen.asked).length > 0) ||
+    elementsOf(seen).some((e) => op.params.own[e.id])
+  )
+    return { reason: 'its feed or speed changes along the contour' };
   const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
@@ -334,11 +332,21 @@ const common = {
   target: 'span',
   covers: 'finish',
   deep: false,
+  alikeSpans: (_: Part, op: FinishOperation) => op.params.more,
   meetsRoughness: (op: FinishOperation) => op.params.feeds === 'roughness',
   starting: () => ({}),
   sketch: finishSketch,
   validate: ({ params }: FinishOperation, need: Need) => {
     const whole = (v: number, least: number, most: number): boolean => Number.isInteger(v) && v >= least && v <= most;
+    for (const { feed, speed } of Object.values(params.own)) {
+      need(feed === null || (feed > 0 && feed <= 5), 'Feed of an element', feed ?? 0, 'above 0 and at most 5 mm/rev');
+      need(
+        speed === null || (speed > 0 && speed <= 20_000),
+        'Speed of an element',
+        speed ?? 0,
+        'above 0 and at most 20000',
+      );
+    }
     need(whole(params.springPasses, 0, 5), 'Spring passes', params.springPasses, 'a whole number, 0 to 5');
     need(whole(params.passes, 1, 10), 'Passes', params.passes, 'a whole number, 1 to 10');
     need(

@@ -1,7 +1,7 @@
 import { point } from '../../geometry';
 import { limits } from '../rough/sketch';
 import type { Sketcher, Stroke } from '../sketch';
-import { at, bow, inBore, measure, metal, part, path, sketch, toolShape } from '../sketch';
+import { at, body, bow, inBore, measure, metal, path, sketch, toolShape } from '../sketch';
 import type { FinishOperation } from '.';
 
 /** What a number of finishing does, on a step with a chamfer in front and a shoulder behind. */
@@ -12,7 +12,7 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
   const along = (by: number) =>
     at(0.4, 3.2 + by * 1.2, -1 + by * 0.4, 4.2 + by, -8 + by, 4.2 + by, -8 + by, 7 + by, -11, 7 + by);
   const skin = metal([...along(0.5), ...[...contour].reverse()]);
-  const body = part([...at(0, 1.5), ...contour, ...at(-11, 1.5)]);
+  const under = body([...at(0, 1.5), ...contour], 1.5);
   const insert = (x: number, y: number): Stroke =>
     toolShape([...bow(x, y, nose, 170, 300), point(x + 2.6, y + 2.2), point(x + 0.6, y + 3.4)]);
   const made = (() => {
@@ -23,12 +23,12 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         const gap = params.passDepth;
         const all = Array.from({ length: count }, (_, k) => path(along((count - 1 - k) * Math.max(gap, 0.15))));
         const shown = count > 1 ? [measure(point(-4, 4.2), point(-4, 4.2 + Math.max(gap, 0.15)), gap)] : [];
-        return sketch([skin, body, ...all], shown);
+        return sketch([skin, ...under, ...all], shown);
       }
       case 'params.springPasses': {
         const times = 1 + Math.max(0, Math.min(5, Math.round(params.springPasses)));
         const all = Array.from({ length: times }, (_, k) => path(along(0.03 + 0.16 * k)));
-        return sketch([body, ...all], [], [{ at: point(-6.5, 5.6), text: `${times} ×` }]);
+        return sketch([...under, ...all], [], [{ at: point(-6.5, 5.6), text: `${times} ×` }]);
       }
       case 'params.lead':
       case 'params.leadLength': {
@@ -42,13 +42,13 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         };
         const way = ways[params.lead];
         return sketch(
-          [skin, body, path(way), path(contour)],
+          [skin, ...under, path(way), path(contour)],
           params.lead === 'as-fits' ? [] : [measure(way[0], first, l)],
         );
       }
       case 'params.feeds':
         return sketch(
-          [body, path(contour)],
+          [...under, path(contour)],
           [],
           params.feeds === 'one'
             ? [{ at: point(-4.5, 5), text: 'one feed' }]
@@ -61,8 +61,8 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         const centre = along(nose);
         return sketch(
           params.compensation === 'control'
-            ? [body, path(contour), insert(-4, 4.2 + nose)]
-            : [body, path(centre), insert(-4, 4.2 + nose)],
+            ? [...under, path(contour), insert(-4, 4.2 + nose)]
+            : [...under, path(centre), insert(-4, 4.2 + nose)],
           [],
           [{ at: point(-6.8, 5.7), text: params.compensation === 'control' ? 'contour + G41/G42' : 'nose computed' }],
         );
@@ -73,16 +73,19 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
           params.undercuts === 'enter'
             ? at(0.6, 4.2, -3, 4.2, -3.8, 3.2, -5.6, 3.2, -6, 4.2, -11, 4.2)
             : at(0.6, 4.2, -11, 4.2);
-        return sketch([part([...at(0, 2), ...hollow]), path(way)]);
+        return sketch([...body([...at(0, 2), ...hollow], 2), path(way)]);
       }
       case 'params.extendBehind': {
         const e = params.extendBehind ?? 2;
-        return sketch([body, path([...contour, point(-11 - e, 7)])], [measure(point(-11, 6), point(-11 - e, 6), e)]);
+        return sketch(
+          [...under, path([...contour, point(-11 - e, 7)])],
+          [measure(point(-11, 6), point(-11 - e, 6), e)],
+        );
       }
       default:
         return limits(params, key, 1.2, 6.4, [
           metal(at(0, 0, -8.4, 0, -8.4, 2.6, -12, 2.6, -12, 5, 0, 5)),
-          part(at(0, 0, -8.4, 0, -8.4, 2.6, -12, 2.6)),
+          ...body(at(0, 0, -8.4, 0, -8.4, 2.6, -12, 2.6), -1.4),
         ]);
     }
   })();

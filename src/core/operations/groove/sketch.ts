@@ -1,7 +1,7 @@
 import { point } from '../../geometry';
 import { toolFacts } from '../../tooling';
 import type { Sketcher, Stroke } from '../sketch';
-import { at, bow, inBore, measure, metal, part, path, rapid, sketch, toolShape } from '../sketch';
+import { at, body, bow, inBore, measure, metal, path, rapid, sketch, toolShape } from '../sketch';
 import { fromMiddle } from './places';
 import type { GrooveOperation } from './schema';
 
@@ -30,7 +30,7 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
     0,
   );
   const solid = metal(at(-width / 2, 0, width / 2, 0, width / 2, -depth, -width / 2, -depth));
-  const body = part(mouth);
+  const under = body(mouth, -depth - w);
   const blade = (left: number, front: number): Stroke =>
     toolShape([
       ...bow(left + rho, front + rho, rho, 180, 270),
@@ -50,7 +50,7 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
     switch (key) {
       case 'params.step':
         return sketch(
-          [solid, body, ...plunges, blade(places[0] ?? 0, -depth + a)],
+          [solid, ...under, ...plunges, blade(places[0] ?? 0, -depth + a)],
           places.length > 1
             ? [measure(point(places[0], 0.8 * w), point(places[1], 0.8 * w), Math.abs(places[1] - places[0]))]
             : [],
@@ -59,16 +59,16 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
       case 'params.method':
       case 'params.depth':
         return params.method === 'plunge'
-          ? sketch([solid, body, ...plunges, blade(places[0] ?? 0, -depth + a)])
+          ? sketch([solid, ...under, ...plunges, blade(places[0] ?? 0, -depth + a)])
           : sketch(
-              [solid, body, ...levels],
+              [solid, ...under, ...levels],
               key === 'params.depth' ? [measure(point(0, 0), point(0, -level), level)] : [],
             );
       case 'params.allowance':
         return sketch(
           [
             solid,
-            body,
+            ...under,
             path(
               at(
                 -width / 2 + a,
@@ -104,13 +104,13 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
           point(x + downs.length * 0.18 * w, -depth),
         ];
         return sketch(
-          [solid, body, path(way)],
+          [solid, ...under, path(way)],
           p > 0.05 ? [measure(point(x - 0.4 * w, 0), point(x - 0.4 * w, -Math.min(p, depth)), p)] : [],
         );
       }
       case 'params.dwell':
         return sketch(
-          [solid, body, blade(-w / 2, -depth)],
+          [solid, ...under, blade(-w / 2, -depth)],
           [],
           [{ at: point(w, -depth * 0.6), text: `${params.dwell} s here` }],
         );
@@ -123,7 +123,7 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
         const walls = params.passes === 'plunge' ? [] : [left, right];
         const rough = params.passes === 'finish' || key !== 'params.passes' ? [] : plunges;
         return sketch(
-          [solid, body, ...rough, ...walls],
+          [solid, ...under, ...rough, ...walls],
           key === 'params.overlap'
             ? [measure(point(-o, -depth + 0.6 * w), point(o, -depth + 0.6 * w), params.overlap)]
             : [],
@@ -134,7 +134,7 @@ export const grooveSketch: Sketcher<GrooveOperation> = (op, key, tool) => {
         const one = (x: number) => at(x - 2 * w, 0, x - w, 0, x - w, -w, x + w, -w, x + w, 0, x + 2 * w, 0);
         const shown = [-5 * w, 0, 5 * w];
         return sketch([
-          part(shown.flatMap(one)),
+          ...body(shown.flatMap(one), -2 * w),
           ...shown.flatMap((x, i) => (params.alike || i === 1 ? [blade(x - w / 2, -w)] : [])),
         ]);
       }

@@ -1,7 +1,7 @@
 import { passDepths } from '../../cutting';
 import { type Point, point } from '../../geometry';
 import type { Sketcher, Stroke } from '../sketch';
-import { at, inBore, limit, measure, metal, part, path, sketch, toolShape } from '../sketch';
+import { at, body, inBore, limit, measure, metal, path, sketch, toolShape } from '../sketch';
 import type { RoughOperation } from '.';
 
 /** A step with a shoulder, as large as four and a bit passes: small diameter in front, large behind. */
@@ -66,10 +66,10 @@ export const roughSketch: Sketcher<RoughOperation> = (op, key) => {
   const hollow = key === 'params.undercuts';
   const profile = profileOf(d, hollow);
   const stock = metal([...profile, ...at(-10 * d, raw, 0, raw)]);
-  const contour = part([...profile, point(-10 * d, -0.8 * d)]);
+  const contour = body(profile, -1.6 * d);
   const passes = passesFor(op, d, raw);
   const low = params.allowanceX / 2;
-  const base = [stock, contour, ...passes];
+  const base = [stock, ...contour, ...passes];
   const made = (() => {
     switch (key) {
       case 'params.depth':
@@ -99,18 +99,18 @@ export const roughSketch: Sketcher<RoughOperation> = (op, key) => {
           params.undercuts === 'enter'
             ? at(-2.6 * d, low, -2.9 * d, -0.9 * d + low, -4.2 * d, -0.9 * d + low, -4.6 * d, low)
             : [];
-        return sketch([stock, contour, path([...at(0.4 * d, low), ...dip, ...at(-7 * d + params.allowanceZ, low)])]);
+        return sketch([stock, ...contour, path([...at(0.4 * d, low), ...dip, ...at(-7 * d + params.allowanceZ, low)])]);
       }
       case 'params.extendBehind': {
         const e = params.extendBehind ?? 2 * d;
         const y = 2.2 * d + low;
         return sketch(
-          [stock, contour, path(at(-7 * d, y, -10 * d - e, y))],
+          [stock, ...contour, path(at(-7 * d, y, -10 * d - e, y))],
           [measure(point(-10 * d, y - 0.7 * d), point(-10 * d - e, y - 0.7 * d), e)],
         );
       }
       default:
-        return limits(op.params, key, d, raw, [stock, contour]);
+        return limits(op.params, key, d, raw, [stock, ...contour]);
     }
   })();
   return op.kind === 'inner-rough' ? inBore(made) : made;

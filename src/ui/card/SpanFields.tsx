@@ -1,0 +1,123 @@
+'use client';
+import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
+import type { CuttingOperation } from '@/core/operations';
+import { describeElement, type Element } from '@/core/part';
+import { changeOperation } from '../job/edits';
+import { useHeld } from '../job/holding';
+import { useSelection } from '../job/selection';
+import { IconButton, NumberField, Section } from '../kit/controls';
+
+type Finish = Extract<CuttingOperation, { kind: 'outer-finish' | 'inner-finish' }>;
+interface Ends {
+  readonly from: string;
+  readonly to: string;
+}
+
+/** Elements of a span on the side that an operation works on; none when they are gone. */
+const elementsIn = (list: readonly Element[], span: Ends | null): readonly Element[] => {
+  if (!span) return list;
+  const [a, b] = [list.findIndex((e) => e.id === span.from), list.findIndex((e) => e.id === span.to)];
+  return a < 0 || b < 0 ? [] : list.slice(Math.min(a, b), Math.max(a, b) + 1);
+};
+
+const wordsOf = (list: readonly Element[], span: Ends | null): string => {
+  const own = elementsIn(list, span);
+  if (own.length === 0) return 'elements that are gone';
+  if (!span) return 'the whole side';
+  const [first, last] = [own[0], own[own.length - 1]];
+  return own.length === 1 ? describeElement(first) : `${describeElement(first)} to ${describeElement(last)}`;
+};
+
+/** Spans of a finishing operation, and what single elements are cut with. */
+export const SpanFields = ({ op }: { readonly op: Finish }) => {
+  const held = useHeld();
+  const picked = useSelection((s) => s.span);
+  const [open, setOpen] = useState(false);
+  if (!held) return null;
+  const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
+  const list = held.part[side];
+  const { more, own } = op.params;
+  const put = (label: string, spans: readonly Ends[]): void => changeOperation(op.id, label, 'params.more', spans);
+  const fits = picked && picked.side === side && elementsIn(list, picked).length > 0;
+  const elements = [op.span, ...more].flatMap((s) => elementsIn(list, s));
+  const unique = [...new Map(elements.map((e) => [e.id, e])).values()];
+  const set = (id: string, what: 'feed' | 'speed', value: number | null): void => {
+    const now = { ...(own[id] ?? { feed: null, speed: null }), [what]: value };
+    const { [id]: _, ...rest } = own;
+    const next = now.feed === null && now.speed === null ? rest : { ...rest, [id]: now };
+    changeOperation(op.id, what === 'feed' ? 'Feed of an element' : 'Speed of an element', 'params.own', next);
+  };
+  const changed = Object.keys(own).length;
+  return (
+    <Section title="Spans">
+      <ul data-testid="spans">
+        <li className="truncate py-0.5">{wordsOf(list, op.span)}</li>
+        {more.map((s, i) => (
+          <li key={`${s.from} ${s.to}`} className="flex items-center gap-1">
+            <span className="min-w-0 flex-1 truncate">{wordsOf(list, s)}</span>
+            <IconButton
+              label={`Leave out ${wordsOf(list, s)}`}
+              className="!h-6 !w-6"
+              onClick={() =>
+                put(
+                  'Leave out a span',
+                  more.filter((_, k) => k !== i),
+                )
+              }
+            >
+              <X size={12} />
+            </IconButton>
+          </li>
+        ))}
+      </ul>
+      {op.span && (
+        <button
+          type="button"
+          className="flex items-center gap-1 py-0.5 text-woad disabled:text-soft"
+          disabled={!fits}
+          title={fits ? undefined : 'Pick elements of this side in the drawing first.'}
+          onClick={() => picked && put('Another span', [...more, { from: picked.from, to: picked.to }])}
+        >
+          <Plus size={13} /> the picked span too
+        </button>
+      )}
+      <button
+        type="button"
+        aria-expanded={open}
+        className="mt-1 flex w-full items-center gap-1.5 py-0.5 text-left"
+        onClick={() => setOpen(!open)}
+      >
+        <span className="w-3 text-soft">{open ? '▾' : '▸'}</span> Feed and speed of elements
+        <span className="num text-soft">{changed > 0 ? `${changed} of ${unique.length}` : ''}</span>
+      </button>
+      {open && (
+        <div data-testid="element-feeds">
+          <div className="flex gap-1.5 text-[11px] text-soft">
+            <span className="flex-1" />
+            <span className="w-[4.2rem]">mm/rev</span>
+            <span className="w-[4.2rem]">{op.cutting.speed.mode === 'surface' ? 'm/min' : 'rev/min'}</span>
+          </div>
+          {unique.map((e) => (
+            <div key={e.id} className="flex items-center gap-1.5 py-px">
+              <span className="min-w-0 flex-1 truncate" title={describeElement(e)}>
+                {describeElement(e)}
+              </span>
+              {(['feed', 'speed'] as const).map((what) => (
+                <NumberField
+                  key={what}
+                  label={`${what} of ${describeElement(e)}`}
+                  value={own[e.id]?.[what] ?? null}
+                  optional={String(what === 'feed' ? op.cutting.feed : op.cutting.speed.value)}
+                  step={what === 'feed' ? 0.01 : 10}
+                  width="w-[4.2rem]"
+                  onChange={(v) => set(e.id, what, v)}
+                />
+              ))}
+            </div>
+          ))}
+        </div>
+      )}
+    </Section>
+  );
+};
