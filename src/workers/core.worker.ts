@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink';
-import { type PostedProgram, type Proof, postJob, programText, proveJob } from '../core/nc';
+import { type PostedProgram, type Proof, postJob, programText, proveJob, type ZeroToSet, zerosToSet } from '../core/nc';
 import {
   bodyAfter,
   type Candidate,
@@ -83,6 +83,8 @@ export interface Released {
   readonly programs: readonly PostedProgram[];
   readonly texts: readonly string[];
   readonly proof: Proof;
+  /** What the operator sets before. */
+  readonly zeros: readonly ZeroToSet[];
   /** For each channel: index, start and end of every event. */
   readonly times: readonly Float64Array[];
 }
@@ -172,6 +174,7 @@ export const coreApi = {
       programs,
       texts,
       proof: proveJob(job, made, texts),
+      zeros: zerosToSet(job, made),
       times: programs.map((p) => eventTimes(made, p.channel)),
     };
   },

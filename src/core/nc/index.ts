@@ -3,3 +3,4 @@ export * from './compare';
 export * from './release';
 export { runsOf } from './runs';
 export { lostWaits } from './waits';
+export { type ZeroToSet, zerosToSet } from './zeros';

@@ -36,6 +36,7 @@ import {
 import { comparePrograms } from './compare';
 import { type Run, runsOf } from './runs';
 import { lostWaits } from './waits';
+import { zerosToSet, zeroWords } from './zeros';
 
 /** A channel's text with its place among the programs of a job. */
 export interface PostedProgram extends ChannelText {
@@ -59,6 +60,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
     const time = times.get(id);
     return repeat?.output === 'sub-program' && time ? { repeat: repeat.id, number: time.number } : null;
   };
+  const zeros = zerosToSet(job, derived);
   return runs.flatMap((run, r) => {
     const names = run.holdings.map((id) => job.holdings[id].name).join(' and ');
     return run.channels.map(({ channel, events, offset }) => {
@@ -83,6 +85,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
               ? [`${names}${runs.length > 1 ? `, program ${r + 1} of ${runs.length}` : ''}`]
               : []),
             ...run.holdings.map((id) => heldWords(job, derived, id)),
+            ...zeros.filter((z) => run.holdings.includes(z.holding)).map((z) => zeroWords(job, z)),
             ...[...tools].flatMap(([id, station]) => {
               const tool = job.tools[id];
               return tool

@@ -4,10 +4,12 @@ import { Download } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
 import { heldByHand } from '@/core/holding';
 import { type PostedProgram, programName } from '@/core/nc';
+import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, Section } from '../kit/controls';
+import { useUnit } from '../kit/units';
 import { linedUp } from './linedUp';
 import { ProgramView } from './ProgramView';
 
@@ -38,6 +40,7 @@ export const ReleaseTray = () => {
   const release = useDerived((s) => s.release);
   const set = useSelection((s) => s.set);
   const edit = useDocument((s) => s.edit);
+  const unit = useUnit();
 
   // the program follows the plan
   useEffect(() => {
@@ -101,6 +104,23 @@ export const ReleaseTray = () => {
             ]}
             onChange={(v) => edit('programs of the sides', (j) => ({ ...j, programs: v as 'each' | 'one' }))}
           />
+        </Section>
+      )}
+      {released && releasedFor === job && (
+        <Section title={`${released.zeros.length} ${released.zeros.length === 1 ? 'zero' : 'zeros'} to set`}>
+          <ul data-testid="zeros">
+            {released.zeros.map((z) => (
+              <li key={z.code} className="flex gap-2">
+                <b className="num w-9 shrink-0">{z.code}</b>
+                <span className="min-w-0 flex-1 truncate" title={job.holdings[z.holding]?.name}>
+                  {job.holdings[z.holding]?.name}
+                </span>
+                <span className="num shrink-0 text-soft">
+                  {z.shift === 0 ? `${formatLength(z.fromFace, unit)} from chuck` : `Z ${formatLength(z.shift, unit)}`}
+                </span>
+              </li>
+            ))}
+          </ul>
         </Section>
       )}
       <Section title="Take it to the machine">
