@@ -1,6 +1,7 @@
 export * from './insert';
 export type { SectionResult, ToolFacts, ToolField } from './kind';
 export { centringDepth } from './kinds/centring';
+export { profileText, readProfile } from './kinds/form';
 export * from './mount';
 export * from './reach';
 export * from './section';

@@ -72,7 +72,7 @@ export interface ToolField {
   readonly key: string;
   readonly label: string;
   readonly help: string;
-  readonly input: 'length' | 'angle' | 'designation' | { readonly options: readonly string[] };
+  readonly input: 'length' | 'angle' | 'designation' | 'thread' | 'profile' | { readonly options: readonly string[] };
 }
 
 /** Fields of a tool with an insert; what its hand means differs. */

@@ -1,6 +1,7 @@
 'use client';
 import { toast } from 'sonner';
 import { worksWith } from '@/core/plan';
+import { threadByName } from '@/core/threads';
 import {
   besideIn,
   decodeInsert,
@@ -18,6 +19,7 @@ import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, NumberField, Row, Section, TextField } from '../kit/controls';
 import { readPath, writePath } from '../kit/paths';
+import { ProfileField } from './ProfileField';
 import { ToolPicture } from './ToolPicture';
 
 /** What a designation says, or which letter cannot be read. */
@@ -55,6 +57,33 @@ const Field = ({ field, tool, change }: { field: ToolField; tool: Tool; change: 
         </Row>
         <InsertWords designation={String(value)} />
       </>
+    );
+  if (field.input === 'thread')
+    return (
+      <>
+        <Row label={field.label} help={field.help}>
+          <TextField
+            label={field.label}
+            className="w-32 -mr-[4.6rem] !font-number"
+            value={String(value)}
+            onChange={(v) => change(name, field.key, v.slice(0, 40))}
+          />
+        </Row>
+        {!threadByName(String(value)) && (
+          <p className="mb-1 text-madder" role="alert">
+            ✕ “{String(value)}” is no thread. Write it like M16x1.5, 1/2-13 or G1/2.
+          </p>
+        )}
+      </>
+    );
+  if (field.input === 'profile')
+    return (
+      <ProfileField
+        label={field.label}
+        help={field.help}
+        text={String(value)}
+        onChange={(v) => change(name, field.key, v)}
+      />
     );
   if (typeof field.input === 'object')
     return (

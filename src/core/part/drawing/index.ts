@@ -1,2 +1,3 @@
+export { edgeFromDxf } from './edge';
 export * from './read';
 export * from './write';

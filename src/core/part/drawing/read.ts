@@ -76,7 +76,7 @@ const UNIT_MM: Record<number, number> = {
 type Map2 = (p: Point) => Point;
 
 /** Every entity's curves, blocks opened in place; what cannot be read is told once for each entity. */
-const gather = (parsed: DxfText, problems: ImportProblem[]) => {
+export const gather = (parsed: DxfText, problems: ImportProblem[]) => {
   const found: { entity: number; layer: string; lineType: string; curves: Curve[] }[] = [];
   let count = 0;
   const walk = (

@@ -12,7 +12,7 @@ const FormSchema = z.object({
   cutter: z.object({
     kind: z.literal('profile'),
     /** Front edge from left to right as places `z x` in mm, x from the lowest place upward, parted by semicolons. */
-    profile: z.string().max(2000),
+    profile: z.string().max(8000),
     /** Round of every corner: the places are the centres of a nose of this radius. */
     radius: amount(50).default(0),
     /** From the lowest place to the holder, mm. */
@@ -23,7 +23,7 @@ const FormSchema = z.object({
 });
 type FormTool = z.infer<typeof FormSchema>;
 
-const MOST_POINTS = 200;
+const MOST_POINTS = 400;
 
 /** Places of a profile; a text that is none is told with the piece at fault. */
 export const readProfile = (text: string): { ok: true; points: Point[] } | { ok: false; found: string } => {
@@ -45,6 +45,9 @@ export const readProfile = (text: string): { ok: true; points: Point[] } | { ok:
     return { ok: false, found: text.slice(0, 30) };
   return { ok: true, points };
 };
+
+/** Places as the text of a profile has them. */
+export const profileText = (points: readonly Point[]): string => points.map((p) => `${p.x} ${p.y}`).join('; ');
 
 /** Convex pieces under a profile: what lies over each stretch of the edge, up to the holder. */
 const pieces = (points: readonly Point[], radius: number, top: number): RoundedPolygon[] =>
@@ -101,7 +104,7 @@ export const form = defineTool({
       key: 'cutter.profile',
       label: 'Profile',
       help: 'Front edge from left to right as places “z x”, parted by semicolons; x counts from the lowest place upward.',
-      input: 'designation',
+      input: 'profile',
     },
     {
       key: 'cutter.radius',

@@ -54,7 +54,7 @@ export const tap = defineTool({
       key: 'cutter.thread',
       label: 'Thread',
       help: 'Designation of its thread: M8, M10x1, 1/4-20 …',
-      input: 'designation',
+      input: 'thread',
     },
     {
       key: 'cutter.chamfer',
