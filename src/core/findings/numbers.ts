@@ -62,6 +62,7 @@ export interface FindingNumbers {
   // holes
   'tap-hole': { thread: string; drill: number };
   'tap-hole-wide': { thread: string; drill: number };
+  'tap-float': { needed: number; most: number };
   'tap-no-room': { needed: number; free: number; chamfer: number };
   'ream-hole': { diameter: number; least: number; deep: number };
   'ream-thin': { diameter: number; least: number };

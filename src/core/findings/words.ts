@@ -233,6 +233,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The hole is so wide that ${k.thread} gets little or no thread.`,
     remedy: `Drill ⌀${n(k.drill)} in its place.`,
   }),
+  'tap-float': (k) => ({
+    message: `The floating chuck would have to give ${n(k.needed)} mm on the way in; ${n(k.most)} mm is usual.`,
+    remedy: 'Raise the feed nearer to the pitch, or tap less deep.',
+  }),
   'tap-no-room': (k) => ({
     message: `The tap goes ${n(k.needed)} mm deep, its chamfer of ${n(k.chamfer)} mm counted; the hole has ${n(k.free)}.`,
     remedy: 'Drill deeper, ask for less thread, or take a tap with a shorter chamfer.',

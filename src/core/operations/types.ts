@@ -149,7 +149,11 @@ export interface Field {
     | { readonly kind: 'toggle' }
     | { readonly kind: 'text'; readonly placeholder: string }
     /** One of the tools that could take the same passes from another carrier. */
-    | { readonly kind: 'second-tool' };
+    | { readonly kind: 'second-tool' }
+    /** Further spans of the same side. */
+    | { readonly kind: 'spans' }
+    /** Feed and speed of single elements. */
+    | { readonly kind: 'elements' };
   readonly showWhen?: { readonly key: string } & (
     | { readonly is: string | number | boolean }
     | { readonly isNot: string | number | boolean }

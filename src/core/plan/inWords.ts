@@ -111,6 +111,8 @@ const fieldInWords = (op: Operation, path: string, change: Change, job: Job): st
       return `${label}: ${fromTo(change, (v) => (v === null ? 'none' : (job.tools[String(v)]?.name ?? said(v))))}`;
     case 'toggle':
     case 'text':
+    case 'spans':
+    case 'elements':
       return `${label}: ${fromTo(change)}`;
     default:
       return input satisfies never;

@@ -7,6 +7,7 @@ import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
 import { lookAt } from './Explain';
+import { ElementsField, SpansField } from './SpanFields';
 
 interface Shown {
   readonly id: string;
@@ -162,6 +163,10 @@ const Input = ({ id, field, unit, value, text, names, began, source }: Shown) =>
       );
     case 'second-tool':
       return <SecondToolRow id={id} field={field} value={value} onChange={onChange} />;
+    case 'spans':
+      return <SpansField id={id} field={field} />;
+    case 'elements':
+      return <ElementsField id={id} field={field} />;
     default:
       return field.input satisfies never;
   }

@@ -16,7 +16,6 @@ import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead'
 import { Explain } from './Explain';
 import { FieldRow, sameValue, toolOptions } from './FieldRow';
 import { RepeatSection } from './RepeatFields';
-import { SpanFields } from './SpanFields';
 
 const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
   rough: 'roughing',
@@ -161,7 +160,6 @@ export const OperationCard = ({ id }: { id: string }) => {
           </Section>
         );
       })}
-      {(op.kind === 'outer-finish' || op.kind === 'inner-finish') && <SpanFields op={op} />}
       <RepeatSection id={id} />
       <LoadSection op={op} />
       <CommentSection op={op} />

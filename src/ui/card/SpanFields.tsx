@@ -1,12 +1,13 @@
 'use client';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import type { CuttingOperation } from '@/core/operations';
+import { type CuttingOperation, type Field, isCutting, kindOf } from '@/core/operations';
 import { describeElement, type Element } from '@/core/part';
+import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
-import { IconButton, NumberField, Section } from '../kit/controls';
+import { IconButton, NumberField } from '../kit/controls';
 
 type Finish = Extract<CuttingOperation, { kind: 'outer-finish' | 'inner-finish' }>;
 interface Ends {
@@ -29,28 +30,31 @@ const wordsOf = (list: readonly Element[], span: Ends | null): string => {
   return own.length === 1 ? describeElement(first) : `${describeElement(first)} to ${describeElement(last)}`;
 };
 
-/** Spans of a finishing operation, and what single elements are cut with. */
-export const SpanFields = ({ op }: { readonly op: Finish }) => {
+interface Shown {
+  readonly id: string;
+  readonly field: Field;
+}
+
+/** The operation with the elements of its side; null where it works on no spans. */
+const useSpans = (id: string) => {
   const held = useHeld();
+  const op = useDocument((s) => s.job.operations[id]);
+  if (!held || !op || !isCutting(op) || !('more' in op.params)) return null;
+  const { side } = kindOf(op);
+  return side === 'axis' ? null : { op: op as Finish, side, list: held.part[side] };
+};
+
+/** The span of an operation and those that it works on too. */
+export const SpansField = ({ id, field }: Shown) => {
+  const found = useSpans(id);
   const picked = useSelection((s) => s.span);
-  const [open, setOpen] = useState(false);
-  if (!held) return null;
-  const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
-  const list = held.part[side];
-  const { more, own } = op.params;
-  const put = (label: string, spans: readonly Ends[]): void => changeOperation(op.id, label, 'params.more', spans);
+  if (!found) return null;
+  const { op, side, list } = found;
+  const { more } = op.params;
+  const put = (label: string, spans: readonly Ends[]): void => changeOperation(id, label, field.key, spans);
   const fits = picked && picked.side === side && elementsIn(list, picked).length > 0;
-  const elements = [op.span, ...more].flatMap((s) => elementsIn(list, s));
-  const unique = [...new Map(elements.map((e) => [e.id, e])).values()];
-  const set = (id: string, what: 'feed' | 'speed', value: number | null): void => {
-    const now = { ...(own[id] ?? { feed: null, speed: null }), [what]: value };
-    const { [id]: _, ...rest } = own;
-    const next = now.feed === null && now.speed === null ? rest : { ...rest, [id]: now };
-    changeOperation(op.id, what === 'feed' ? 'Feed of an element' : 'Speed of an element', 'params.own', next);
-  };
-  const changed = Object.keys(own).length;
   return (
-    <Section title="Spans">
+    <div className="py-1">
       <ul data-testid="spans">
         <li className="truncate py-0.5">{wordsOf(list, op.span)}</li>
         {more.map((s, i) => (
@@ -76,19 +80,42 @@ export const SpanFields = ({ op }: { readonly op: Finish }) => {
           type="button"
           className="flex items-center gap-1 py-0.5 text-woad disabled:text-soft"
           disabled={!fits}
-          title={fits ? undefined : 'Pick elements of this side in the drawing first.'}
+          title={fits ? field.help : 'Pick elements of this side in the drawing first.'}
           onClick={() => picked && put('Another span', [...more, { from: picked.from, to: picked.to }])}
         >
           <Plus size={13} /> the picked span too
         </button>
       )}
+    </div>
+  );
+};
+
+/** Feed and speed of the elements of all spans. */
+export const ElementsField = ({ id, field }: Shown) => {
+  const found = useSpans(id);
+  const [open, setOpen] = useState(false);
+  if (!found) return null;
+  const { op, list } = found;
+  const { own, more } = op.params;
+  const elements = [op.span, ...more].flatMap((s) => elementsIn(list, s));
+  const unique = [...new Map(elements.map((e) => [e.id, e])).values()];
+  const set = (element: string, what: 'feed' | 'speed', value: number | null): void => {
+    const now = { ...(own[element] ?? { feed: null, speed: null }), [what]: value };
+    const { [element]: _, ...rest } = own;
+    const next = now.feed === null && now.speed === null ? rest : { ...rest, [element]: now };
+    changeOperation(id, what === 'feed' ? 'Feed of an element' : 'Speed of an element', field.key, next);
+  };
+  const changed = Object.keys(own).length;
+  return (
+    <div className="py-0.5">
       <button
         type="button"
         aria-expanded={open}
-        className="mt-1 flex w-full items-center gap-1.5 py-0.5 text-left"
+        title={field.help}
+        className="flex w-full items-center gap-1.5 py-0.5 text-left"
         onClick={() => setOpen(!open)}
       >
-        <span className="w-3 text-soft">{open ? '▾' : '▸'}</span> Feed and speed of elements
+        <span className="w-3 text-soft">{open ? '▾' : '▸'}</span> {field.label}
         <span className="num text-soft">{changed > 0 ? `${changed} of ${unique.length}` : ''}</span>
       </button>
       {open && (
@@ -118,6 +145,6 @@ export const SpanFields = ({ op }: { readonly op: Finish }) => {
           ))}
         </div>
       )}
-    </Section>
+    </div>
   );
 };

@@ -134,6 +134,20 @@ const fields: Field[] = [
     help: 'Passes again over the same contour, for what a slender part or bar has sprung away from.',
     input: { kind: 'number', unit: '', step: 1 },
   },
+  {
+    key: 'params.own',
+    label: 'Feed and speed of elements',
+    group: 'Cut',
+    help: 'Single elements may have a feed and a speed of their own; the others have those of the operation.',
+    input: { kind: 'elements' },
+  },
+  {
+    key: 'params.more',
+    label: 'Further spans',
+    group: 'Span ends',
+    help: 'Spans of the same side that are finished in this operation too.',
+    input: { kind: 'spans' },
+  },
   outputField('G70', 'The finishing cycle follows the contour blocks of an earlier roughing cycle of the same span.'),
 ];
 

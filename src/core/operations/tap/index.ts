@@ -18,6 +18,10 @@ const TapOperationSchema = z.object({
     /** Depth of full thread from the part's front; null = through the part. */
     depth: typed().nullable().default(null),
     hand: z.enum(['right', 'left']).default('right'),
+    /** How the tap is held: fast, or in a chuck that gives along the axis. */
+    chuck: z.enum(['rigid', 'floating']).default('rigid'),
+    /** Feed of a floating chuck as a share of the pitch, %: the tap draws itself in, and the chuck gives the rest. */
+    feedShare: typed().default(97),
     output: z.enum(['moves', 'cycle']).default('cycle'),
   }),
 });
@@ -36,6 +40,21 @@ const fields: Field[] = [
     left: 'left',
   }),
   choiceField(
+    'params.chuck',
+    'Chuck',
+    'Cut',
+    'A rigid one follows the spindle exactly; a floating one is fed a little slower than the pitch and gives the rest.',
+    { rigid: 'rigid', floating: 'floating' },
+  ),
+  {
+    key: 'params.feedShare',
+    label: 'Feed of the pitch',
+    group: 'Cut',
+    help: '95 to 98 %: the tap draws itself in, and the chuck is never pushed.',
+    input: { kind: 'number', unit: '%', step: 1 },
+    showWhen: { key: 'params.chuck', is: 'floating' },
+  },
+  choiceField(
     'params.output',
     'Posted as',
     'Output',
@@ -46,6 +65,8 @@ const fields: Field[] = [
 
 /** Room that stays under the tap in a blind hole, in pitches. */
 const UNDER = 0.5;
+/** How far a floating chuck gives, mm. */
+const FLOAT = 6;
 /** Where the tap starts in front of the work, in pitches: the feed is up by then. */
 const BEFORE = 3;
 
@@ -105,7 +126,12 @@ const planTap = (op: TapOperation, seen: Seen): Planned => {
       note('blocking', 'drill-too-short', op.id, { depth: front - bottom, flutes: cutter.threadLength }, target),
     );
   const clearance = Math.round(Math.max(front + BEFORE * form.pitch, front + seen.place.safeDistance) * 1000) / 1000;
-  const end = Math.round(bottom * 1000) / 1000;
+  // a floating chuck: the slide goes less far than the tap, which draws itself in
+  const share = op.params.chuck === 'floating' ? op.params.feedShare / 100 : 1;
+  const fed = Math.round(form.pitch * share * 1e6) / 1e6;
+  const end = Math.round((clearance - (clearance - bottom) * share) * 1000) / 1000;
+  const gives = end - bottom;
+  if (gives > FLOAT) findings.push(note('attention', 'tap-float', op.id, { needed: gives, most: FLOAT }, target));
   const inward = (op.params.hand === 'right') === (seen.section.spindle === 'forward') ? 'forward' : 'reverse';
   const list = new EventList(op.id, seen.section.tip);
   const turn = (direction: 'forward' | 'reverse'): void =>
@@ -122,11 +148,10 @@ const planTap = (op: TapOperation, seen: Seen): Planned => {
     op.cutting,
     clearance,
     () => {
-      if (asCycle)
-        list.add('cut', { kind: 'cycle', cycle: { kind: 'tap', start: clearance, depth: end, lead: form.pitch } });
-      list.thread(point(end, 0), form.pitch, 0);
+      if (asCycle) list.add('cut', { kind: 'cycle', cycle: { kind: 'tap', start: clearance, depth: end, lead: fed } });
+      list.thread(point(end, 0), fed, 0);
       turn(inward === 'forward' ? 'reverse' : 'forward');
-      list.thread(point(clearance, 0), form.pitch, 0);
+      list.thread(point(clearance, 0), fed, 0);
       turn(inward);
       if (asCycle) list.add('cut', { kind: 'cycle-end' });
     },
@@ -155,6 +180,12 @@ export const tap = defineKind({
   starting: () => ({}),
   validate: (op, need) => {
     need(op.params.depth === null || op.params.depth > 0, 'Full thread', op.params.depth ?? 0, 'above 0');
+    need(
+      op.params.feedShare >= 80 && op.params.feedShare <= 100,
+      'Feed of the pitch',
+      op.params.feedShare,
+      '80 to 100 %',
+    );
   },
   frame: () => FACE,
   sketch: ({ params }, key, tool) => holeSketch(params, key, tool),

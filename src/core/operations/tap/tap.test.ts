@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoJob, lineRow, shopTool } from '../../../../tests/fixtures/jobs';
 import { postJob, programText, proveJob } from '../../nc';
 import { candidatesFor, derive, type Job } from '../../plan';
-import { inStations } from '../../tooling';
+import { inStations, ToolSchema } from '../../tooling';
 import { OperationSchema } from '../registry';
 
 /** A block with a drilled hole on its axis, blind or through, and one operation that finishes it. */
@@ -67,6 +67,43 @@ const made = (job: Job) => {
   if (!op) throw new Error('no operation');
   return { d, op, serious: op.findings.flatMap((f) => (f.severity === 'info' ? [] : [`${f.severity} ${f.code}`])) };
 };
+
+describe('a floating chuck', () => {
+  const floating = (feedShare: number, output = 'cycle'): Job =>
+    holeJob({ ...M10, op: { kind: 'tap', params: { depth: 16, chuck: 'floating', feedShare, output } } });
+  it('is fed slower than the pitch and less far than the tap draws itself in', () => {
+    const { op, serious } = made(floating(96));
+    expect(serious).toEqual([]);
+    const passes = op.events.flatMap((e) => (e.kind === 'thread' ? [[e.to.Z, e.lead]] : []));
+    // from 4.5 in front to 19.75 deep are 24.25 mm; 96 % of them 23.28
+    expect(passes).toEqual([
+      [-18.78, 1.44],
+      [4.5, 1.44],
+    ]);
+  });
+  it.each(['cycle', 'moves'])('is proved, posted as %s', (output) => {
+    const job = floating(97, output);
+    const { d } = made(job);
+    const text = programText(postJob(job, d, '')[0]);
+    expect(text).toContain('F1.455');
+    expect(proveJob(job, d, [text]).agrees).toBe(true);
+  });
+  it('that would have to give too much is told; an impossible share is refused', () => {
+    expect(made(floating(80)).serious).toEqual([]);
+    const deep = holeJob({
+      ...M10,
+      depth: null,
+      op: { kind: 'tap', params: { depth: null, chuck: 'floating', feedShare: 80 } },
+    });
+    deep.tools['tap-m10'] = ToolSchema.parse({
+      ...deep.tools['tap-m10'],
+      cutter: { ...deep.tools['tap-m10'].cutter, threadLength: 60 },
+      stickOut: 90,
+    });
+    expect(made(deep).serious).toContain('attention tap-float');
+    expect(made(floating(130)).serious).toContain('blocking bad-number');
+  });
+});
 
 describe('tapping', () => {
   it('goes 16 of full thread and its chamfer deep, back in step with the spindle reversed', () => {
