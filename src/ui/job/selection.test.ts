@@ -11,7 +11,8 @@ describe('selection', () => {
     const s = { ...FIRST, span, previewed: 2 };
     expect(selected(s, { span: { ...span, to: 'c' } }).previewed).toBeNull();
     expect(selected(s, { span }).previewed).toBe(2);
-    expect(selected(s, { operation: 'op2' }).previewed).toBe(2);
+    expect(selected(s, { operation: 'op2' }).previewed).toBeNull();
+    expect(selected(s, { time: 3 }).previewed).toBe(2);
   });
   it('takes the time cursor back when the job gets shorter', () => {
     expect(within({ ...FIRST, time: 80, playing: true }, 60)).toEqual({ ...FIRST, time: 60, playing: false });

@@ -55,7 +55,10 @@ export const shownHolding = (job: Job, s: Pick<Selection, 'operation' | 'holding
 /** A new span ends the preview; whatever is chosen stays chosen otherwise. */
 export const selected = (now: Selection, patch: Partial<Selection>): Selection => ({
   ...now,
-  ...('span' in patch && patch.span !== now.span ? { previewed: null } : {}),
+  // a candidate that was looked at belongs to its span, and to no operation
+  ...(('span' in patch && patch.span !== now.span) || ('operation' in patch && patch.operation !== now.operation)
+    ? { previewed: null }
+    : {}),
   ...patch,
 });
 

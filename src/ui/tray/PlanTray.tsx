@@ -70,6 +70,9 @@ const inOrder = (found: readonly Candidate[], before: readonly string[]): Candid
   return [...found].sort((a, b) => place(a) - place(b));
 };
 
+/** Candidates that are shown before somebody asks for all. */
+const AT_A_GLANCE = 20;
+
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {
   const job = useDocument((s) => s.job);
@@ -111,7 +114,8 @@ export const PlanTray = () => {
   // a finished span may still get its thread
   const offered = (candidates ?? []).filter((c) => !done || c.makes !== null);
   const able = offered.filter((c) => c.reach > 0);
-  const ranked = all ? offered : offered.filter((c, i) => c.reach > 0 || i < able.length + 2);
+  // those that can come first; a glance takes in no more than so many
+  const ranked = all ? offered : offered.slice(0, Math.min(AT_A_GLANCE, able.length + 2));
   // under the pointer nothing changes its place: what is found meanwhile comes behind
   const shown = over ? inOrder(ranked, standing.current) : ranked;
   useEffect(() => {
@@ -163,7 +167,9 @@ export const PlanTray = () => {
             )}
             {candidates && offered.length > shown.length && (
               <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
-                and {offered.length - shown.length} that cannot
+                {able.length > shown.length
+                  ? `and ${able.length - shown.length} more, then ${offered.length - able.length} that cannot`
+                  : `and ${offered.length - shown.length} that cannot`}
               </button>
             )}
           </div>

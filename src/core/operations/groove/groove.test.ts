@@ -360,6 +360,26 @@ describe('a picked element of a groove', () => {
   it.each(['g1', 'g2', 'g3'])('%s grows to floor and both walls', (id) => {
     expect(grooveOf(part, 'outer', { from: id, to: id })).toEqual({ from: 'g1', to: 'g3' });
   });
+  it('may be one arc that hangs between two edges', () => {
+    const belt = buildPart(
+      groovedJob(
+        {
+          diameter: 50,
+          length: 36,
+          outer: [
+            lineRow('g0', 50, -10),
+            { ...lineRow('g1', 50, -16), kind: 'arc', radius: 3.2, clockwise: true } as unknown as ReturnType<
+              typeof lineRow
+            >,
+          ],
+        },
+        { kind: 'outer-groove', tool: shopTool('groove-round-3'), span: { from: 'g1', to: 'g1' } },
+      ).part,
+      'mm',
+    );
+    expect(grooveOf(belt, 'outer', { from: 'g1', to: 'g1' })).toEqual({ from: 'g1', to: 'g1' });
+    expect(grooveOf(belt, 'outer', { from: 'g0', to: 'g0' })).toBeNull();
+  });
   it('is none where there is one wall, or the whole side', () => {
     expect(grooveOf(part, 'outer', { from: 'g0', to: 'g0' })).toBeNull();
     expect(grooveOf(part, 'outer', null)).toBeNull();

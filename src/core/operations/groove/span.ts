@@ -1,4 +1,4 @@
-import { type Curve, distance, subtract } from '../../geometry';
+import { boundsOfCurves, type Curve, distance, point, subtract } from '../../geometry';
 import type { Element, Part } from '../../part';
 
 /** How high a place of the contour stands, as the blade comes to it. */
@@ -39,7 +39,9 @@ export const grooveOf = (
   const [from, to] = [Math.min(i, j), Math.max(i, j)];
   const { a, b } = grown(list, from, to, height);
   const inside = list.slice(a, b + 1);
-  const low = Math.min(...inside.flatMap((e) => [height(e.curve.from), height(e.curve.to)]));
+  // an arc hangs lower than its ends
+  const box = boundsOfCurves(inside.map((e) => e.curve));
+  const low = Math.min(height(point(box.minX, box.minY)), height(point(box.minX, box.maxY)));
   const ends = [height(list[a].curve.from), height(list[b].curve.to)];
   const walls = ends.map((v) => v >= low + LEAST_WALL);
   // a recess behind a wall in front that lacks its rear wall is closed where the span ends: no tool comes there from the front
