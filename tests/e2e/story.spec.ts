@@ -347,6 +347,46 @@ test('LM-104: a groove and a thread are picked, offered, cut and proved', async 
   await saved(page);
 });
 
+test('a card draws the number that is looked at; elements have their own feed; tools come from another job', async ({
+  page,
+}) => {
+  const id = await copyJob(page, 'LM-118', 'Looked closely at');
+  await page.goto(`/jobs/${id}`);
+  await computed(page);
+  await phase(page, 'plan');
+  await page.getByTestId('block-op3').click();
+  const drawing = page.getByTestId('explain');
+  await page.getByLabel('Allowance X', { exact: true }).focus();
+  await expect(drawing).toContainText('Allowance X');
+  await page.getByLabel('Allowance X', { exact: true }).fill('0.7');
+  await page.getByLabel('Allowance X', { exact: true }).press('Enter');
+  await expect(drawing.locator('svg')).toContainText('⌀0.7');
+  // a feed of its own for one element of the finishing pass
+  await page.getByTestId('block-op5').click();
+  await page.getByRole('button', { name: /^Feed and speed of elements/ }).click();
+  const feed = page.getByTestId('element-feeds').getByRole('textbox').first();
+  await feed.fill('0.05');
+  await feed.press('Enter');
+  await expect(page.getByRole('button', { name: /^Feed and speed of elements/ })).toContainText('1 of');
+  await saved(page);
+  const own = async (): Promise<number> => {
+    const { document } = await (await page.request.get(`/api/jobs/${id}`)).json();
+    return Object.keys(document.operations.op5.params.own).length;
+  };
+  expect(await own()).toBe(1);
+  await phase(page, 'tool');
+  const standing = page.getByTestId('station-map').first().getByRole('button').filter({ hasText: 'empty' });
+  const free = await standing.count();
+  await page.getByLabel('Find a job whose tools are wanted').fill('LM-104 Threaded whorl');
+  await page.getByTestId('tool-donors').getByRole('button').first().click();
+  await expect(page.locator('[data-sonner-toast]').first()).toContainText('taken over from LM-104');
+  expect(await standing.count()).toBeLessThan(free);
+  await page.keyboard.press('Control+z');
+  await expect(standing).toHaveCount(free);
+  await phase(page, 'release');
+  await expect(page.getByTestId('zeros')).toContainText('G54');
+});
+
 test('LM-155: several parts from one stick-out, as a sub-program, proved', async ({ page }) => {
   const id = await copyJob(page, 'LM-155', 'Collars of mine');
   await page.goto(`/jobs/${id}`);

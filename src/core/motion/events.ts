@@ -75,6 +75,8 @@ export type CycleSpec =
     }
   | {
       readonly kind: 'groove-pecks';
+      /** Which way the plunges run. */
+      readonly along: 'x' | 'z';
       /** Where the first plunge begins; and the depth of all, at the place of the last one. */
       readonly start: { readonly X: number; readonly Z: number };
       readonly end: { readonly X: number; readonly Z: number };

@@ -287,8 +287,10 @@ export const Centreline = () => {
             );
           })()}
           {part && partBox && (phase === 'part' || phase === 'plan') && <PartDimensions view={view} part={part} />}
-          {phase === 'hold' && held && <HoldDimensions view={view} height={size.height} held={held} />}
-          {phase === 'plan' && <LimitHandles view={view} height={size.height} />}
+          {phase === 'hold' && held && (
+            <HoldDimensions view={view} width={size.width} height={size.height} held={held} />
+          )}
+          {phase === 'plan' && <LimitHandles view={view} width={size.width} height={size.height} />}
           {phase === 'part' && !bringing && !measuring && <Handles view={view} />}
           <MeasureMarks view={view} hover={snapped} />
         </svg>

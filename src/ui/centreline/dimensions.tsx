@@ -1,12 +1,12 @@
 'use client';
 import { type Curve, regionBounds } from '@/core/geometry';
-import { isCutting } from '@/core/operations';
+import { isCutting, kindOf } from '@/core/operations';
 import type { Part } from '@/core/part';
 import type { HeldView } from '@/core/plan';
 import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { setOperation } from '../job/edits';
-import { useHolding } from '../job/holding';
+import { useHeld, useHolding } from '../job/holding';
 import { changeBar, changeHolding } from '../job/holdings';
 import { useTrack } from '../job/playback';
 import { useSelection } from '../job/selection';
@@ -65,7 +65,17 @@ export const PartDimensions = ({ view, part }: { view: View; part: Part }) => {
 };
 
 /** Stick-out and grip; the jaws' front can be dragged: a bar is fed further, of a piece more is gripped. */
-export const HoldDimensions = ({ view, height, held }: { view: View; height: number; held: HeldView }) => {
+export const HoldDimensions = ({
+  view,
+  width,
+  height,
+  held,
+}: {
+  view: View;
+  width: number;
+  height: number;
+  held: HeldView;
+}) => {
   const unit = useUnit();
   const holding = useHolding();
   const { stock, grip } = holding;
@@ -99,8 +109,10 @@ export const HoldDimensions = ({ view, height, held }: { view: View; height: num
       )}
       <Handle
         view={view}
+        width={width}
         height={height}
-        z={jawFront}
+        along="z"
+        at={jawFront}
         label={stock.form === 'bar' ? stickOut : `grip ${formatLength(grip, unit)}`}
         onMove={stock.form === 'bar' ? stickOutAt : gripAt}
         onDone={(z) =>
@@ -113,40 +125,82 @@ export const HoldDimensions = ({ view, height, held }: { view: View; height: num
   );
 };
 
-/** Front and back limit of the chosen operation, where it has them. */
-export const LimitHandles = ({ view, height }: { view: View; height: number }) => {
+/** How near to an element's end a limit springs onto it, px. */
+const SPRING = 6;
+
+/** The nearest of some places that is near enough on the screen, else the place itself on twentieths. */
+const sprung = (view: View, to: number, places: readonly number[]): number => {
+  const near = places.reduce(
+    (best, p) => (Math.abs(p - to) < Math.abs(best - to) ? p : best),
+    Number.POSITIVE_INFINITY,
+  );
+  const free = Math.round(to * 20) / 20;
+  return Math.abs(near - to) * view.k <= SPRING ? Math.round(near * 1e4) / 1e4 : free;
+};
+
+/** Front and back limit of the chosen operation and its limit on diameter, where it has them; they spring onto ends of elements. */
+export const LimitHandles = ({ view, width, height }: { view: View; width: number; height: number }) => {
   const id = useSelection((s) => s.operation);
   const op = useDocument((s) => (id === null ? undefined : s.job.operations[id]));
   const unit = useUnit();
+  const held = useHeld();
   const timed = useTrack(id);
   if (!op || !isCutting(op) || !('frontLimit' in op.params) || !timed) return null;
-  const zs = timed.flatMap(({ event: e }) =>
-    (e.kind === 'feed' || e.kind === 'arc') && e.to.Z !== undefined ? [e.to.Z] : [],
-  );
-  if (zs.length === 0) return null;
+  const places = timed.flatMap(({ event: e }) => (e.kind === 'feed' || e.kind === 'arc' ? [e.to] : []));
+  const zs = places.flatMap((p) => p.Z ?? []);
+  const rs = places.flatMap((p) => p.X ?? []);
+  if (zs.length === 0 || rs.length === 0) return null;
+  const outside = kindOf(op).side === 'outer';
+  const ends = (held ? held.part[outside ? 'outer' : 'inner'] : []).flatMap((e) => [e.curve.from, e.curve.to]);
+  const put = (name: string, key: string, value: number): void =>
+    setOperation(op.id, `drag ${name}`, (o) => {
+      if ('params' in o) Object.assign(o.params, { [key]: value });
+    });
+  const atZ = (z: number): number =>
+    sprung(
+      view,
+      z,
+      ends.map((p) => p.x),
+    );
+  const atRadius = (r: number): number =>
+    sprung(
+      view,
+      r,
+      ends.map((p) => p.y),
+    );
   const handle = (name: 'back' | 'front', key: 'backLimit' | 'frontLimit', value: number | null, reached: number) => (
     <Handle
       key={key}
       view={view}
+      width={width}
       height={height}
-      z={value ?? reached}
+      along="z"
+      at={value ?? reached}
       label={value === null ? `${name} end` : `${name} limit ${formatLength(value, unit)}`}
       ghost={value === null}
       // the two are named away from each other, or their names meet where the span is short
       before={name === 'back'}
-      onMove={(z) => z}
-      onDone={(z) =>
-        setOperation(op.id, `drag ${name} limit`, (o) => {
-          if ('params' in o) Object.assign(o.params, { [key]: Math.round(z * 20) / 20 });
-        })
-      }
+      onMove={atZ}
+      onDone={(z) => put(`${name} limit`, key, atZ(z))}
     />
   );
-  const { backLimit, frontLimit } = op.params;
+  const { backLimit, frontLimit, diameterLimit } = op.params;
+  const reached = outside ? Math.min(...rs) : Math.max(...rs);
   return (
     <>
       {handle('back', 'backLimit', backLimit, Math.min(...zs))}
       {handle('front', 'frontLimit', frontLimit, Math.max(...zs))}
+      <Handle
+        view={view}
+        width={width}
+        height={height}
+        along="radius"
+        at={diameterLimit === null ? reached : diameterLimit / 2}
+        label={diameterLimit === null ? 'to ⌀' : `limit ⌀${formatLength(diameterLimit, unit)}`}
+        ghost={diameterLimit === null}
+        onMove={(r) => 2 * atRadius(r)}
+        onDone={(r) => put('limit ⌀', 'diameterLimit', 2 * atRadius(r))}
+      />
     </>
   );
 };

@@ -46,46 +46,50 @@ export const Dimension = ({
   );
 };
 
-/** A vertical place in the drawing that can be dragged along Z, or moved with the arrow keys. */
-export const Handle = ({
-  view,
-  height,
-  z,
-  label,
-  ghost,
-  before,
-  onMove,
-  onDone,
-}: {
-  view: View;
-  height: number;
-  z: number;
-  label: string;
-  ghost?: boolean;
+interface HandleProps {
+  readonly view: View;
+  /** Size of the drawing, px. */
+  readonly width: number;
+  readonly height: number;
+  /** Whether it is moved along Z, or away from the axis. */
+  readonly along: 'z' | 'radius';
+  /** Where it stands: Z, or a radius. */
+  readonly at: number;
+  readonly label: string;
+  readonly ghost?: boolean;
   /** Its name stands on the side of the chuck. */
-  before?: boolean;
-  onMove: (z: number) => number;
-  onDone: (z: number) => void;
-}) => {
+  readonly before?: boolean;
+  /** The value at a place, for its name while it is dragged. */
+  readonly onMove: (at: number) => number;
+  readonly onDone: (at: number) => void;
+}
+
+/** A line in the drawing that can be dragged along Z or away from the axis, or moved with the arrow keys. */
+export const Handle = ({ view, width, height, along, at, label, ghost, before, onMove, onDone }: HandleProps) => {
   const [dragged, setDragged] = useState<number | null>(null);
   const start = useRef(false);
-  const at = dragged ?? z;
-  const x = toScreen(view, at, 0).x;
-  const top = 40;
+  const place = dragged ?? at;
+  const upright = along === 'z';
+  const faint = ghost && dragged === null;
+  const [less, more] = upright ? ['ArrowLeft', 'ArrowRight'] : ['ArrowDown', 'ArrowUp'];
+  const { x, y } = upright
+    ? { x: toScreen(view, place, 0).x, y: 40 }
+    : { x: view.s > 0 ? width - 46 : 46, y: toScreen(view, 0, place).y };
+  const end = upright ? { x, y: height - 30 } : { x: view.s > 0 ? 30 : width - 30, y };
   return (
     <g
       role="slider"
       tabIndex={0}
       aria-label={label}
-      aria-valuenow={Math.round(at * 100) / 100}
-      style={{ cursor: 'ew-resize' }}
+      aria-orientation={upright ? 'horizontal' : 'vertical'}
+      aria-valuenow={Math.round(place * 100) / 100}
+      style={{ cursor: upright ? 'ew-resize' : 'ns-resize' }}
       onKeyDown={(e) => {
-        const by = view.s * (e.shiftKey ? 1 : 0.1) * (e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0);
-        if (by !== 0) {
-          e.preventDefault();
-          e.stopPropagation();
-          onDone(z + by);
-        }
+        const way = e.key === more ? 1 : e.key === less ? -1 : 0;
+        if (way === 0) return;
+        e.preventDefault();
+        e.stopPropagation();
+        onDone(at + way * (upright ? view.s : 1) * (e.shiftKey ? 1 : 0.1));
       }}
       onPointerDown={(e) => {
         start.current = true;
@@ -95,7 +99,9 @@ export const Handle = ({
       onPointerMove={(e) => {
         if (!start.current) return;
         const b = e.currentTarget.ownerSVGElement?.getBoundingClientRect();
-        if (b) setDragged(toWorld(view, e.clientX - b.left, 0).x);
+        if (!b) return;
+        const to = toWorld(view, e.clientX - b.left, e.clientY - b.top);
+        setDragged(upright ? to.x : Math.max(0, to.y));
       }}
       onPointerUp={() => {
         start.current = false;
@@ -105,28 +111,29 @@ export const Handle = ({
     >
       <line
         x1={x}
-        x2={x}
-        y1={top}
-        y2={height - 30}
+        y1={y}
+        x2={end.x}
+        y2={end.y}
         stroke="var(--color-woad)"
         strokeWidth={1}
         strokeDasharray="3 3"
-        strokeOpacity={ghost && dragged === null ? 0.45 : 1}
+        strokeOpacity={faint ? 0.45 : 1}
       />
-      <rect x={x - 14} y={top - 6} width={28} height={height} fill="transparent" />
+      {/* wide enough to be caught: all of an upright line, of a level one only its knob, since elements lie under it */}
+      <rect x={x - 14} y={upright ? y - 6 : y - 12} width={28} height={upright ? height : 24} fill="transparent" />
       <rect
         x={x - 5}
-        y={top - 4}
+        y={upright ? y - 4 : y - 7}
         width={10}
         height={14}
         rx={2}
-        fill={ghost && dragged === null ? 'var(--color-paper)' : 'var(--color-woad)'}
+        fill={faint ? 'var(--color-paper)' : 'var(--color-woad)'}
         stroke="var(--color-woad)"
       />
       <text
-        x={x + (before ? -9 : 9)}
-        y={top + 7}
-        textAnchor={before ? 'end' : 'start'}
+        x={upright ? x + (before ? -9 : 9) : x + 7 * view.s}
+        y={upright ? y + 7 : y - 11}
+        textAnchor={upright ? (before ? 'end' : 'start') : view.s > 0 ? 'end' : 'start'}
         fontSize={11}
         className="num"
         fill="var(--color-woad)"

@@ -139,6 +139,38 @@ describe.each(BOTH('G74 R0.5\nG74 Z-13. Q6000 F0.1', 'G74 Z-13. K6. F0.1'))('G74
   });
 });
 
+describe.each(BOTH('G74 R0.5\nG74 X30. Z-4. P2000 Q3000 F0.1', 'G74 X30. Z-4. I2. K3. F0.1'))(
+  'G74 with steps on %s',
+  (id, body) => {
+    it('plunges side by side toward X, the last time at X itself, and goes back to the start', () => {
+      const made = read(id, `G0 X40. Z1.\n${body}`);
+      expect(made.problems).toEqual([]);
+      const plunge = (x: number) => [
+        ['feed', x, -2],
+        ['rapid', x, -1.5],
+        ['feed', x, -4],
+        ['rapid', x, 1],
+      ];
+      expect(ways(made.events)).toEqual([
+        ['rapid', 40, 1],
+        ['rapid', 40, 1],
+        ...plunge(40),
+        ['rapid', 36, 1],
+        ...plunge(36),
+        ['rapid', 32, 1],
+        ...plunge(32),
+        ['rapid', 30, 1],
+        ...plunge(30),
+        ['rapid', 40, 1],
+      ]);
+    });
+    it('wants a step where it names X', () => {
+      const made = read(id, `G0 X40. Z1.\n${body.replace(/ P2000| I2\./, '')}`);
+      expect(made.problems.map((p) => p.message).join(' ')).toContain('needs a step');
+    });
+  },
+);
+
 describe.each(BOTH('G75 R0.5\nG75 X20. Z-14. P3000 Q2500 F0.1', 'G75 X20. Z-14. I3. K2.5 F0.1'))(
   'G75 on %s',
   (id, body) => {

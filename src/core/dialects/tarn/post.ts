@@ -559,25 +559,25 @@ class Writer {
     this.feed = '';
   }
 
-  /** G75: plunges side by side; a single one names neither Z nor a step. */
+  /** G75, or G74 for plunges along Z: side by side; a single one names neither a step nor the place of the last. */
   private groovePecks(c: Extract<CycleSpec, { kind: 'groove-pecks' }>, index: number): void {
     const one = this.dialect.cycles.roughing === 'one-block';
     if (one && c.back !== this.dialect.cycles.retract)
       this.refuse(`a return of ${c.back} mm after a peck, for which the control has ${this.dialect.cycles.retract}`);
-    if (!one) this.line(`G75 R${this.number(c.back)}`, index);
+    const code = c.along === 'x' ? 'G75' : 'G74';
+    if (!one) this.line(`${code} R${this.number(c.back)}`, index);
     const um = (v: number): string => String(Math.round(v * 1000));
-    const several = Math.abs(c.end.Z - c.start.Z) > 1e-9;
-    const [peck, step] = one
-      ? [`I${this.number(c.peck)}`, `K${this.number(c.step)}`]
-      : [`P${um(c.peck)}`, `Q${um(c.step)}`];
+    // the first letter goes with X, the second with Z, whichever of the two is the peck
+    const [inX, inZ] = c.along === 'x' ? [c.peck, c.step] : [c.step, c.peck];
+    const several = Math.abs(c.along === 'x' ? c.end.Z - c.start.Z : c.end.X - c.start.X) > 1e-9;
+    const x = `X${this.number(this.rounded(c.end.X * 2))}`;
+    const z = `Z${this.number(this.rounded(c.end.Z))}`;
+    const words = [one ? `I${this.number(inX)}` : `P${um(inX)}`, one ? `K${this.number(inZ)}` : `Q${um(inZ)}`];
+    const [only, peck] = c.along === 'x' ? [x, words[0]] : [z, words[1]];
     this.line(
-      this.join(
-        `G75 X${this.number(this.rounded(c.end.X * 2))}`,
-        several ? `Z${this.number(this.rounded(c.end.Z))}` : '',
-        peck,
-        several ? step : '',
-        this.cycleFeed(c.feed),
-      ),
+      several
+        ? this.join(code, x, z, ...words, this.cycleFeed(c.feed))
+        : this.join(code, only, peck, this.cycleFeed(c.feed)),
       index,
     );
     this.motion = '';

@@ -258,6 +258,15 @@ describe('a groove by the control’s cycle', () => {
     expect(serious(job)).toEqual([]);
     provedOk(job);
   });
+  it.each([
+    ['tarn-1', /^G74 X[\d.]+ Z-6\.85 I[\d.]+ K2\. F0\.1$/m],
+    ['tarn-2', /^G74 R0\.3\nG74 X[\d.]+ Z-6\.85 P\d+ Q2000 F0\.1$/m],
+  ])('in a face by G74 on %s', (dialect, block) => {
+    const job = face(34, 46, undefined, { output: 'cycle', peck: 2 });
+    expect(text(job, dialect)).toMatch(block);
+    expect(serious(job)).toEqual([]);
+    provedOk(job);
+  });
   it('inside, and as wide as the blade in one plunge', () => {
     const inside = structuredClone(INNER);
     Object.assign((inside.operations.groove as unknown as { params: object }).params, { output: 'cycle' });
@@ -274,7 +283,6 @@ describe('a groove by the control’s cycle', () => {
       'a peck as short as the way back',
       () => outside({ width: 8, depth: 5 }, undefined, { output: 'cycle', peck: 0.3 }),
     ],
-    ['a face', () => face(34, 46, undefined, { output: 'cycle' })],
   ])('is moves with the reason for %s', (_name, make) => {
     const job = make();
     expect(grooveOn(job).op.findings.map((f) => f.code)).toContain('cycle-not-possible');

@@ -40,6 +40,14 @@ const inRange =
     return outer >= range.least - 1e-6 && outer <= range.most + 1e-6;
   };
 
+/** The side at which cutting may begin: the right one, unless a face blade's curve has no room there; null where it has at neither. */
+const firstSide = (
+  range: { readonly least: number; readonly most: number } | null,
+  room: GrooveRoom,
+  rough: { readonly from: number; readonly to: number },
+): 'left' | 'right' | null =>
+  !range || inRange(range, room)(rough.to) ? 'right' : inRange(range, room)(rough.from) ? 'left' : null;
+
 /** Plunges in the order in which they are made: those of a face blade begin where its curve has room. */
 const orderFor = (
   places: number[],
@@ -130,7 +138,11 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
   if (!rough) return prepared;
   if (params.method === 'plunge') {
     if (params.output === 'moves' || params.passes === 'finish') return prepared;
-    const cycle = grooveCycle(op, seen, room, rough, step, frame);
+    const begins = firstSide(diameters, room, rough);
+    const cycle =
+      begins === null
+        ? { reason: 'the curve of the blade has room only between its walls' }
+        : grooveCycle(op, seen, room, rough, step, frame, begins);
     if ('cycle' in cycle) return { ...prepared, cycle };
     return {
       ...prepared,
@@ -146,9 +158,8 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
     findings: [...findings, note('info', 'groove-plunged', op.id, { reason }, middle)],
   });
   if (room.to - room.from < LEAST) return plunged('the blade fills it');
-  const first = diameters && !inRange(diameters, room)(rough.to) ? 'left' : 'right';
-  if (diameters && first === 'left' && !inRange(diameters, room)(rough.from))
-    return plunged('the curve of the blade has room only between its walls');
+  const first = firstSide(diameters, room, rough);
+  if (first === null) return plunged('the curve of the blade has room only between its walls');
   return { ...prepared, levels: levelPassesOf(room, lowest, { depth, rolls: params.method === 'roll', first }) };
 };
 
@@ -315,9 +326,10 @@ class Writer {
   /** The control's cycle, which plunges wherever something stands or not. */
   private cycle(cycle: GrooveCycle): void {
     const { tip } = this.seen.section;
-    this.over(cycle.cycle.start.Z - tip.x);
+    const u = cycle.places[0] - (this.op.kind === 'face-groove' ? tip.y : tip.x);
+    this.over(u);
     writeGrooveCycle(this.list, cycle, tip);
-    this.list.rapid('retract', this.at(cycle.cycle.start.Z - tip.x, this.clear));
+    this.list.rapid('retract', this.at(u, this.clear));
     this.cut = true;
   }
 

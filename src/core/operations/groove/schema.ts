@@ -109,7 +109,7 @@ export const grooveFields: Field[] = [
       'Posted as',
       'Output',
       'Plunges of one depth can be the control’s grooving cycle; separate moves follow the stock as it is.',
-      { moves: 'moves', cycle: 'cycle G75' },
+      { moves: 'moves', cycle: 'cycle G75, in a face G74' },
     ),
     showWhen: { key: 'params.method', is: 'plunge' },
   },

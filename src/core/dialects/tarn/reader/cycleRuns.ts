@@ -331,19 +331,23 @@ export class Cycles extends Contours {
     this.rapidTo(start, b.line);
   }
 
-  /** G74 on the axis: pecks with a short way back each, and out at the end. */
+  /** G74: pecks along Z with a short way back each; with X side by side as far as there, as in a groove of a face. */
   protected breakingCycle(b: Block): void {
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const one = this.settings.roughing.head === 'one-block';
     const Z = get('Z');
-    if (!one && Z === undefined) {
+    const X = get('X');
+    if (!one && Z === undefined && X === undefined) {
       this.returns = get('R') ?? 0;
       return;
     }
     this.known(b);
     const back = this.settings.roughing.head === 'one-block' ? this.settings.roughing.retract : this.returns;
     const peck = one ? (get('K') ?? 0) : (get('Q') ?? 0) / 1000;
+    const step = one ? (get('I') ?? 0) : (get('P') ?? 0) / 1000;
     if (get('F') !== undefined) this.feed = get('F') as number;
+    const start = this.at;
+    const away = X === undefined ? 0 : X / 2 - start.y;
     const wrong =
       Z === undefined
         ? 'G74 names no depth. Write Z.'
@@ -353,10 +357,10 @@ export class Cycles extends Contours {
             ? `G74 needs a peck above 0. Write ${one ? 'K' : 'Q'}.`
             : Z > this.at.x
               ? `The hole ends at Z${Z}, in front of its start at Z${this.at.x}. Check Z.`
-              : (this.at.x - Z) / peck > MOST_PASSES
-                ? `It would need more than ${MOST_PASSES} pecks. Correct them.`
-                : get('X') !== undefined || get('P') !== undefined
-                  ? 'G74 with steps in X is not known to this reader. Leave X and P out.'
+              : Math.abs(away) > 1e-9 && !(step > 0)
+                ? `G74 needs a step above 0 on its way to X. Write ${one ? 'I' : 'P'}.`
+                : (this.at.x - Z) / peck > MOST_PASSES || Math.abs(away) / (step || 1) > MOST_PASSES
+                  ? `It would need more than ${MOST_PASSES} pecks. Correct them.`
                   : this.feed <= 0
                     ? 'There is no feed. Add F.'
                     : null;
@@ -364,13 +368,19 @@ export class Cycles extends Contours {
       this.complain(b.line, wrong ?? 'G74 cannot be read.');
       return;
     }
-    const start = this.at;
-    for (let z = start.x; z > Z + 1e-9; ) {
-      z = Math.max(Z, z - peck);
-      this.cut(line(this.at, point(z, start.y)), b.line);
-      if (z > Z + 1e-9) this.rapidTo(point(z + back, start.y), b.line);
+    for (let k = 0; ; k++) {
+      const gone = Math.min(Math.abs(away), k * step);
+      const r = start.y + Math.sign(away) * gone;
+      if (X !== undefined) this.rapidTo(point(start.x, r), b.line);
+      for (let z = start.x; z > Z + 1e-9; ) {
+        z = z - Z > peck + 1e-9 ? z - peck : Z;
+        this.cut(line(this.at, point(z, r)), b.line);
+        if (z > Z + 1e-9) this.rapidTo(point(z + back, r), b.line);
+      }
+      this.rapidTo(point(start.x, r), b.line);
+      if (gone >= Math.abs(away) - 1e-9) break;
     }
-    this.rapidTo(start, b.line);
+    if (X !== undefined) this.rapidTo(start, b.line);
   }
 
   protected peckCycle(b: Block, before: Canned | null): void {
