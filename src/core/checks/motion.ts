@@ -46,6 +46,8 @@ export interface MotionCheckInput {
   readonly op: string;
   readonly events: readonly MotionEvent[];
   readonly section: ToolSection;
+  /** The half beyond the centre line is looked at: the slides stand on the other side. */
+  readonly beyond?: boolean;
   /** The side from which the tool works: outside, bore or front. */
   readonly frame: Frame['name'];
   readonly stock: Body;
@@ -358,7 +360,7 @@ class Check {
   private limits(move: Move): void {
     const { reach, section, zeroFromFace } = this.input;
     const places: readonly (readonly [AxisName, number])[] = [
-      ['X', move.to.X + section.gauge.y],
+      ['X', (this.input.beyond ? -1 : 1) * (move.to.X + section.gauge.y)],
       ['Z', zeroFromFace + move.to.Z + section.gauge.x],
       ...move.others.map((k) => [k, move.to[k]] as const),
     ];

@@ -26,6 +26,41 @@ const cycle = (c: CycleSpec, by: number): CycleSpec => {
   }
 };
 
+/** A place on the other side of the axis. */
+const acrossAxis = <P extends { readonly X?: number }>(p: P): P => (p.X === undefined ? p : { ...p, X: -p.X });
+
+/** The same list with X turned over: at work beyond the centre line. Cycles count on the usual side: there their moves are written. */
+export const beyondCentre = (events: readonly MotionEvent[]): readonly MotionEvent[] =>
+  events.map((e): MotionEvent => {
+    switch (e.kind) {
+      case 'rapid':
+      case 'feed':
+        return { ...e, to: acrossAxis(e.to) };
+      case 'thread':
+        return {
+          ...e,
+          to: acrossAxis(e.to),
+          ...(e.crest ? { crest: [acrossAxis(e.crest[0]), acrossAxis(e.crest[1])] } : {}),
+        };
+      case 'arc':
+        return { ...e, to: acrossAxis(e.to), centre: acrossAxis(e.centre), clockwise: !e.clockwise };
+      case 'compensation':
+        return e.side === 'off'
+          ? e
+          : {
+              ...e,
+              side: e.side === 'left' ? 'right' : 'left',
+              contour: e.contour.map((b) =>
+                b.kind === 'line' ? { ...b, X: -b.X } : { ...b, X: -b.X, centreX: -b.centreX, clockwise: !b.clockwise },
+              ),
+            };
+      case 'cycle':
+        return { op: e.op, purpose: e.purpose, kind: 'cycle-end' };
+      default:
+        return e;
+    }
+  });
+
 /** The same event so many mm further along Z. */
 export const shiftEvent = (e: MotionEvent, by: number): MotionEvent => {
   switch (e.kind) {

@@ -34,7 +34,7 @@ import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
 import { landingPlace } from './landing';
 import { type Placed, placed } from './placing';
-import { resolveOperation, stationOf } from './references';
+import { resolveOperation, stationOf, takesTool } from './references';
 
 export interface Candidate {
   readonly kind: CuttingKind;
@@ -233,7 +233,7 @@ export function* candidateSteps(
     kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
   );
   for (const { kind, tool, job: trialJob, put } of pairs) {
-    if (!kind.tools.includes(tool.kind)) continue;
+    if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const { aim, box } = aims.get(kind.kind) ?? { aim: span, box: null };
     const operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
@@ -285,7 +285,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds:
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
   const blade = toolFacts(resolved.tool).bladeWidth;
   const cutoffWidth = Math.max(blade, cutoffWidthIn(job, held.id));
-  const { section, tool, place, reach } = resolved;
+  const { section, beyond, tool, place, reach } = resolved;
   const seen = see(t.kind, operation, {
     part: held.part,
     metal: stock.turnedOutline,
@@ -302,6 +302,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds:
     op: operation.id,
     events: planned.events,
     section,
+    beyond,
     frame: worksFrom(section),
     stock,
     part: held.part.region,

@@ -1,7 +1,8 @@
 import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
-import { point, type Region, rectangle } from '../geometry';
+import { onceFor, point, type Region, rectangle } from '../geometry';
 import {
+  beyondCentre,
   type ChannelTimeline,
   isMove,
   type MotionEvent,
@@ -23,7 +24,7 @@ import {
 } from '../operations';
 import type { Part } from '../part';
 import { type Body, NO_BODY, type Separated } from '../stock';
-import { type ToolSection, worksFrom } from '../tooling';
+import { beyondAxis, mountedAt, type ToolSection, worksFrom } from '../tooling';
 import { type Along, alongOf, eventsAlong, heldAlong, movedBody } from './along';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
@@ -121,6 +122,9 @@ export interface DeriveProgress {
   readonly done: number;
   readonly all: number;
 }
+
+/** Events of a path beyond the centre line, made once for each path. */
+const beyondOnce = onceFor(beyondCentre);
 
 const NO_TIMES: OperationTimes = { start: 0, end: 0, cutting: 0, rapid: 0, other: 0 };
 
@@ -409,10 +413,12 @@ class World {
       ...neighbourFindings(job, op, resolved, at.held, planned.events, stock.turnedOutline),
       ...roughnessFinding(op, resolved.tool, this.askedRoughness(op, at.held.part)),
     ];
+    const moved = resolved.beyond ? beyondOnce(planned.events) : planned.events;
     return idle(worst(all), {
       station,
-      section,
-      events: this.renamed(planned.events, turn, along, key),
+      // as it stands on the machine
+      section: resolved.beyond ? beyondAxis(resolved.section) : section,
+      events: this.renamed(moved, turn, along, key),
       after: checked.after,
       removed: checked.removed,
       findings: all,
@@ -444,7 +450,10 @@ class World {
     const made = this.resolved({ ...op, tool, channel }, channel, at, along);
     if (!made.resolved || !first) return { resolved: null, findings: made.findings };
     const names = { first: job.tools[op.tool ?? '']?.name ?? '', second: made.resolved.tool.name };
-    const findings = secondFindings(op, first, made.resolved.section, names);
+    const beyond = made.resolved.beyond || (mountedAt(job.mounts, op.tool ?? '')?.mount.beyond ?? false);
+    const findings = beyond
+      ? [note('blocking', 'second-differs', op.id, { ...names, what: 'side of the centre line' })]
+      : secondFindings(op, first, made.resolved.section, names);
     return { resolved: made.resolved, findings };
   }
 
@@ -614,6 +623,7 @@ class World {
           op: op.id,
           events: planned.events,
           section: at.section,
+          beyond: at.beyond,
           frame: worksFrom(at.section),
           stock,
           part: held.part.region,

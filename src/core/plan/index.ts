@@ -13,7 +13,7 @@ export { numberedOffsets, type TakenOver, takeTools } from './kit';
 export * from './landing';
 export * from './marks';
 export { type Placed, placed, withPlaced } from './placing';
-export { stationOf } from './references';
+export { stationOf, takesTool } from './references';
 export {
   documentId,
   makesParts,

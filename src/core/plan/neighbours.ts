@@ -116,7 +116,8 @@ export const neighbourFindings = (
 ): Finding[] => {
   const { carrier } = at.reach;
   const radius = carrier.index.kind === 'turret' ? carrier.index.radius : null;
-  if (radius === null || events.length === 0) return [];
+  // beyond the centre line the whole turret is, and nothing that stands beside it is nearer to the work than the tool
+  if (radius === null || events.length === 0 || at.beyond) return [];
   const targets = [
     { what: 'the chuck', region: held.chuck },
     { what: 'the jaws', region: held.jaws },

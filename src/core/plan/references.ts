@@ -5,6 +5,8 @@ import { WORK_OFFSETS } from '../holding';
 import { carrierOf, machineProblems, mayReach, type Reach, reachOf } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
+  beyondAxis,
+  countsAs,
   type Mounted,
   mountedAt,
   mountList,
@@ -29,10 +31,22 @@ export const stationOf = (job: Job, tool: string): number | null => {
 
 export interface Resolved {
   readonly tool: Tool;
+  /** As the work sees it where it cuts: beyond the centre line the tool mirrored. */
   readonly section: ToolSection;
+  readonly beyond: boolean;
   readonly place: Place;
   readonly reach: Reach;
 }
+
+/** Whether a kind of operation takes a kind of tool where it stands. */
+const fitsKind = (wanted: readonly Tool['kind'][], found: Tool['kind'], beyond: boolean): boolean => {
+  const as = countsAs(found, beyond);
+  return as !== null && wanted.includes(as);
+};
+
+/** Whether a tool, as it is mounted in a job, is of a kind that an operation takes. */
+export const takesTool = (job: Pick<Job, 'mounts'>, wanted: readonly Tool['kind'][], tool: Tool): boolean =>
+  fitsKind(wanted, tool.kind, mountedAt(job.mounts, tool.id)?.mount.beyond ?? false);
 
 /** All that an operation names, looked up; or why it cannot be planned. Nothing is guessed. */
 export const resolveOperation = (
@@ -72,11 +86,17 @@ export const resolveOperation = (
   if (!made) return stop(note('blocking', 'tool-not-in-station', op.id, { tool: tool.name }));
   if (!made.ok)
     return stop(note('blocking', 'tool-unreadable', op.id, { found: made.found, reason: made.code }), station);
-  const { section } = made;
+  const beyond = mount?.mount.beyond ?? false;
+  const section = beyond ? beyondAxis(made.section) : made.section;
   const bad = (f: Finding) => stop(f, station, section);
   const kind = kindOf(op);
-  if (!kind.tools.includes(tool.kind))
-    return bad(note('blocking', 'wrong-tool', op.id, { needs: kind.needs, found: toolKind(tool).name }));
+  if (!fitsKind(kind.tools, tool.kind, beyond))
+    return bad(
+      note('blocking', 'wrong-tool', op.id, {
+        needs: kind.needs,
+        found: `${toolKind(tool).name}${beyond ? ' beyond the centre line' : ''}`,
+      }),
+    );
   const refusal = kind.accepts?.(section) ?? null;
   if (refusal) return bad(note('blocking', 'wrong-hand', op.id, { needs: refusal.needs, found: refusal.found }));
   if (!toolKind(tool).waysUp.includes(wayUp))
@@ -128,7 +148,8 @@ export const resolveOperation = (
     spindle: spindle.id,
     clamp: own === null ? limit : Math.min(limit, own),
     workOffset: holding.workOffset,
-    toolChange: holding.toolChange,
+    // counted from the half in which the tool works: the slide changes tools on its own side
+    toolChange: beyond ? { ...holding.toolChange, diameter: -holding.toolChange.diameter } : holding.toolChange,
     safeDistance: holding.safeDistance,
     stickOut: held.seat.front - held.seat.jawFront,
     jawFront: held.seat.jawFront,
@@ -141,7 +162,7 @@ export const resolveOperation = (
     stockDiameter: 2 * thickest(held.rawStock.turnedOutline),
     stockFront: held.seat.front,
   };
-  return { resolved: { tool, section, place, reach }, station, section, findings };
+  return { resolved: { tool, section, beyond, place, reach }, station, section, findings };
 };
 
 /** The part catcher that a channel commands. */

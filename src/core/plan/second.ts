@@ -12,6 +12,7 @@ import {
 } from '../operations';
 import { mountedAt, type Tool, type ToolSection } from '../tooling';
 import type { Job } from './document';
+import { takesTool } from './references';
 
 /**
  * One operation, two tools: a tool of another carrier takes the same passes at the same time from the other side. Both meet
@@ -49,7 +50,7 @@ export const secondTools = (job: Job, op: CuttingOperation): Tool[] => {
     const at = mountedAt(job.mounts, tool.id);
     const channel = at && channelOfCarrier(job.machine, at.carrier);
     return (
-      kindOf(op).tools.includes(tool.kind) &&
+      takesTool(job, kindOf(op).tools, tool) &&
       tool.id !== op.tool &&
       channel &&
       channel.id !== op.channel &&

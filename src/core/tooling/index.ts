@@ -1,3 +1,4 @@
+export { beyondAxis, countsAs } from './beyond';
 export * from './insert';
 export type { SectionResult, ToolFacts, ToolField } from './kind';
 export { centringDepth } from './kinds/centring';

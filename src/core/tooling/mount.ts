@@ -13,6 +13,8 @@ export const MountSchema = z.object({
   facing: z.enum(['main', 'sub']).default('main'),
   /** The point that a program names: the usual tip, a blade's other corner, or the centre of the nose. */
   point: z.enum(['tip', 'other', 'centre']).default('tip'),
+  /** Works beyond the centre line, where X is negative, with the spindle turning the other way. */
+  beyond: z.boolean().default(false),
   /** Wear and geometry offset number; null = the station's number. */
   offset: z.number().int().min(1).max(999, 'it must be at most 999').nullable().default(null),
   /** Where a block holds it, from the station's own place: away from the axis and along the spindle's Z, mm. */
@@ -37,6 +39,7 @@ export const usualMount = (tool: string): Mount => ({
   wayUp: 'usual',
   facing: 'main',
   point: 'tip',
+  beyond: false,
   offset: null,
   at: { x: 0, z: 0 },
 });

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { type Purpose, spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
-import { dimensionNames, startingValues, withFormulas } from '@/core/plan';
+import { dimensionNames, startingValues, takesTool, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
@@ -55,7 +55,7 @@ export const OperationCard = ({ id }: { id: string }) => {
   const info = kindOf(op);
   const began = startingValues(job, op, op.tool ? (job.tools[op.tool] ?? null) : null);
   const settled = withFormulas(op, names, job.units).op;
-  const tools = Object.values(job.tools).filter((t) => info.tools.includes(t.kind));
+  const tools = Object.values(job.tools).filter((t) => takesTool(job, info.tools, t));
   const change = (label: string, path: string, value: unknown): void => changeOperation(id, label, path, value);
   const formulaFor = (label: string, path: string): Formula => ({
     text: op.formulas?.[path] ?? null,

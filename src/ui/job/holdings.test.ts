@@ -130,7 +130,15 @@ describe('lanes', () => {
     useDocument.getState().edit('twin', (j) => {
       j.tools.twin = twin;
       j.mounts.lower['11'] = {
-        '1': { tool: 'twin', wayUp: 'usual', facing: 'main', point: 'tip', offset: null, at: { x: 0, z: 0 } },
+        '1': {
+          tool: 'twin',
+          wayUp: 'usual',
+          facing: 'main',
+          point: 'tip',
+          beyond: false,
+          offset: null,
+          at: { x: 0, z: 0 },
+        },
       };
       return j;
     });

@@ -4,7 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf, OperationSchema } from '@/core/operations';
-import { newOperation } from '@/core/plan';
+import { newOperation, takesTool } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
 import { useDerived } from './derived';
@@ -114,7 +114,7 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     };
   };
   const add = (kind: CuttingKind): void => {
-    const tool = Object.values(job.tools).find((t) => kindOf({ kind }).tools.includes(t.kind)) ?? null;
+    const tool = Object.values(job.tools).find((t) => takesTool(job, kindOf({ kind }).tools, t)) ?? null;
     addOperation(newOperation(job, kind, tool, null, freshId(job), shownHolding(job, useSelection.getState())));
   };
   const act = (kind: (typeof LONE_ACTORS)[number]): void => {

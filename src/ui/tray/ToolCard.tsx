@@ -4,6 +4,7 @@ import { worksWith } from '@/core/plan';
 import { threadByName } from '@/core/threads';
 import {
   besideIn,
+  countsAs,
   decodeInsert,
   type Mounted,
   mountedAt,
@@ -17,7 +18,7 @@ import {
 } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
-import { Button, Choice, NumberField, Row, Section, TextField } from '../kit/controls';
+import { Button, Choice, NumberField, Row, Section, TextField, Toggle } from '../kit/controls';
 import { readPath, writePath } from '../kit/paths';
 import { ProfileField } from './ProfileField';
 import { ToolPicture } from './ToolPicture';
@@ -147,6 +148,18 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
               { value: 'usual', label: 'usual' },
               { value: 'turned', label: 'turned over' },
             ]}
+          />
+        </Row>
+      )}
+      {countsAs(tool.kind, true) !== null && (
+        <Row
+          label="Beyond centre"
+          help="Works beyond the centre line, where X is negative, with the spindle reversed: a boring bar turns an outside, an outside tool a bore."
+        >
+          <Toggle
+            label="Beyond centre"
+            on={at.mount.beyond}
+            onChange={(v) => change(v ? 'work beyond centre' : 'work on this side', { beyond: v })}
           />
         </Row>
       )}

@@ -1,0 +1,147 @@
+import { describe, expect, it } from 'vitest';
+import { lineRow } from '../../../tests/fixtures/jobs';
+import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
+import { intersectRegions, rectangle, regionArea, subtractRegion } from '../geometry';
+import { isMove } from '../motion';
+import { postJob, programText, proveJob } from '../nc';
+import { beyondAxis, toolSection, worksFrom } from '../tooling';
+import { candidatesFor } from './candidates';
+import { derive } from './derive';
+import type { Job } from './document';
+
+const BAR = tool({
+  id: 'bar',
+  kind: 'boring',
+  insert: 'CCMT060204',
+  approachAngle: 95,
+  barDiameter: 12,
+  noseToAxis: 7,
+  overhang: 60,
+});
+const FINE = tool({ id: 'fine', kind: 'turning', insert: 'DCMT11T304', approachAngle: 93, overhang: 60 });
+const FACING = tool({ id: 'facing', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 60 });
+
+/** A stepped pin ⌀20/⌀30 that is finished by one of two tools, the boring bar beyond the centre line. */
+const pin = (
+  by: 'bar' | 'fine',
+  params: Record<string, unknown> = {},
+  change: (job: Job) => void = () => undefined,
+): Job => {
+  const job = turnedJob({
+    outer: [
+      lineRow('a', 20, 0),
+      lineRow('b', 20, -12),
+      lineRow('c', 30, -12),
+      lineRow('d', 30, -25),
+      lineRow('e', 0, -25),
+    ],
+    bar: 34,
+    length: 25,
+    frontAllowance: 1,
+    tools: [FACING, FINE, BAR],
+    operations: [
+      operation({ id: 'face', kind: 'face', tool: 'facing', params: { depth: 1 } }),
+      operation({
+        id: 'rough',
+        kind: 'outer-rough',
+        tool: 'facing',
+        params: { depth: 2, allowanceX: 0.8, extendBehind: 2 },
+      }),
+      operation({ id: 'finish', kind: 'outer-finish', tool: by, params: { extendBehind: 2, ...params } }),
+    ],
+  });
+  job.mounts.upper['3']['1'].beyond = true;
+  change(job);
+  return job;
+};
+const made = (job: Job) => {
+  const d = derive(job);
+  const op = d.operations.find((o) => o.id === 'finish');
+  if (!op) throw new Error('no finish');
+  const texts = postJob(job, d, '').map(programText);
+  return { d, op, text: texts[0], proof: proveJob(job, d, texts) };
+};
+const serious = (job: Job): string[] =>
+  derive(job).findings.flatMap((f) => (f.severity === 'info' ? [] : [`${f.operation} ${f.code}`]));
+
+describe('a tool beyond the centre line', () => {
+  it('is the tool mirrored about the axis: a boring bar works from outside, reversed, and twice mirrored it is itself', () => {
+    const own = toolSection(BAR, 'usual');
+    if (!own.ok) throw new Error('no section');
+    const there = beyondAxis(own.section);
+    expect([worksFrom(own.section), worksFrom(there)]).toEqual(['inner', 'outer']);
+    expect([own.section.tipNumber, there.tipNumber]).toEqual([2, 3]);
+    expect(there.spindle).not.toBe(own.section.spindle);
+    const back = beyondAxis(there);
+    expect([back.tip, back.gauge, back.tipNumber, worksFrom(back)]).toEqual([
+      own.section.tip,
+      own.section.gauge,
+      2,
+      'inner',
+    ]);
+  });
+  it.each(['computed', 'control'])(
+    'turns an outside with X negative and the spindle reversed, proved, nose %s',
+    (compensation) => {
+      const job = pin('bar', { compensation });
+      const { d, op, text, proof } = made(job);
+      expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+      const cuts = op.events.filter((e) => isMove(e) && e.purpose === 'cut');
+      expect(cuts.length).toBeGreaterThan(3);
+      for (const e of cuts) if (isMove(e) && e.to.X !== undefined) expect(e.to.X).toBeLessThan(0);
+      // the tool change stays on the slide's own side
+      for (const e of op.events)
+        if (e.kind === 'rapid' && e.purpose === 'tool-change') expect(e.to.X).toBeGreaterThan(0);
+      const own = text.slice(text.lastIndexOf('T03'));
+      expect(own).toMatch(/G96 S180 M4/);
+      expect(own).toMatch(/X-20\.?\n|X-20\. /);
+      if (compensation === 'control') expect(own).toMatch(/G41/);
+      expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
+      expect(proof.maxDeviation).toBeLessThanOrEqual(0.001);
+      expect(proof.stock.thickness).toBeLessThanOrEqual(0.002);
+    },
+  );
+  it('leaves what an outside tool leaves', () => {
+    const leftBy = (by: 'bar' | 'fine') =>
+      intersectRegions(made(pin(by)).op.after.turnedOutline, rectangle(-24, 0, 1, 40));
+    const [a, b] = [leftBy('bar'), leftBy('fine')];
+    // both noses are 0.4; they differ in the corner at the shoulder alone, where neither comes in
+    expect(regionArea(subtractRegion(a, b)) + regionArea(subtractRegion(b, a))).toBeLessThan(0.05);
+  });
+  it('is held by the travel of the slide beyond the axis', () => {
+    const tight = pin('bar', {}, (job) => {
+      const link = job.machine.links.find((l) => l.joint?.axis === 'X');
+      if (link?.joint) link.joint.min = 0;
+    });
+    expect(serious(tight)).toContain('finish travel-x');
+  });
+  it('is offered for what it can do there, and refused for what it cannot', () => {
+    const job = pin('bar');
+    delete job.operations.finish;
+    job.order['1'] = ['face', 'rough'];
+    const found = candidatesFor(job, null, 'outer', job.holdingOrder[0]);
+    expect(found.filter((c) => c.tool === 'bar' && c.reach > 0.5).map((c) => c.kind)).toContain('outer-finish');
+    expect(found.filter((c) => c.tool === 'bar').map((c) => c.kind)).not.toContain('inner-finish');
+    const here = pin('bar', {}, (j) => {
+      j.mounts.upper['3']['1'].beyond = false;
+    });
+    expect(serious(here)).toContain('finish wrong-tool');
+  });
+  it('an outside tool bores there, where its shank has room', () => {
+    const job = turnedJob({
+      start: 90,
+      outer: [lineRow('a', 120, 0), lineRow('b', 120, -20), lineRow('c', 90, -20)],
+      inner: [lineRow('i', 90, -20)],
+      bar: 122,
+      length: 20,
+      frontAllowance: 1,
+      tools: [FACING, FINE],
+      operations: [operation({ id: 'finish', kind: 'inner-finish', tool: 'fine', params: {} })],
+    });
+    job.mounts.upper['2']['1'].beyond = true;
+    const bored = derive(job);
+    // a solid bar has no hole for it: told, not tried
+    expect(bored.findings.map((f) => f.code)).toContain('bore-undrilled');
+    expect(bored.findings.map((f) => f.code)).not.toContain('wrong-tool');
+  });
+});
