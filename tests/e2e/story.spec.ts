@@ -363,11 +363,11 @@ test('a card draws the number that is looked at; elements have their own feed; t
   await expect(drawing.locator('svg')).toContainText('⌀0.7');
   // a feed of its own for one element of the finishing pass
   await page.getByTestId('block-op5').click();
-  await page.getByRole('button', { name: /^Feed and speed of elements/ }).click();
+  await page.getByRole('button', { name: /Feed and speed of elements/ }).click();
   const feed = page.getByTestId('element-feeds').getByRole('textbox').first();
   await feed.fill('0.05');
   await feed.press('Enter');
-  await expect(page.getByRole('button', { name: /^Feed and speed of elements/ })).toContainText('1 of');
+  await expect(page.getByRole('button', { name: /Feed and speed of elements/ })).toContainText('1 of');
   await saved(page);
   const own = async (): Promise<number> => {
     const { document } = await (await page.request.get(`/api/jobs/${id}`)).json();

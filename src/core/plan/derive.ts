@@ -452,7 +452,7 @@ class World {
     const names = { first: job.tools[op.tool ?? '']?.name ?? '', second: made.resolved.tool.name };
     const beyond = made.resolved.beyond || (mountedAt(job.mounts, op.tool ?? '')?.mount.beyond ?? false);
     const findings = beyond
-      ? [note('blocking', 'second-differs', op.id, { ...names, what: 'side of the centre line' })]
+      ? [note('blocking', 'second-differs', op.id, { ...names, what: 'works on the other side of the centre line' })]
       : secondFindings(op, first, made.resolved.section, names);
     return { resolved: made.resolved, findings };
   }

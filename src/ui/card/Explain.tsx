@@ -62,7 +62,7 @@ export const Explain = ({
   if (!field || !picture) return null;
   return (
     <figure className="sticky top-0 z-10 border-b border-hair bg-paper px-3 pb-1.5 pt-2" data-testid="explain">
-      <Drawing picture={picture} unit={unit} name={field.label} />
+      <Drawing picture={picture} unit={unit} />
       <figcaption className="truncate text-[11px] text-soft">
         <span className="font-semibold text-ink">{field.label}</span> {field.help}
       </figcaption>
@@ -70,15 +70,7 @@ export const Explain = ({
   );
 };
 
-const Drawing = ({
-  picture,
-  unit,
-  name,
-}: {
-  readonly picture: Sketch;
-  readonly unit: 'mm' | 'inch';
-  readonly name: string;
-}) => {
+const Drawing = ({ picture, unit }: { readonly picture: Sketch; readonly unit: 'mm' | 'inch' }) => {
   const all = [
     ...picture.strokes.flatMap((s) => s.points),
     ...picture.measures.flatMap((m) => [m.from, m.to]),
@@ -95,7 +87,7 @@ const Drawing = ({
   const line = (points: readonly Point[], closed = false): string =>
     `${points.map((p, i) => `${i === 0 ? 'M' : 'L'}${x(p).toFixed(2)} ${y(p).toFixed(2)}`).join('')}${closed ? 'Z' : ''}`;
   return (
-    <svg width="100%" height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`What “${name}” means`}>
+    <svg width="100%" height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden>
       {ORDER.flatMap((as) =>
         picture.strokes
           .filter((s) => s.as === as)

@@ -115,7 +115,10 @@ export const ElementsField = ({ id, field }: Shown) => {
         className="flex w-full items-center gap-1.5 py-0.5 text-left"
         onClick={() => setOpen(!open)}
       >
-        <span className="w-3 text-soft">{open ? '▾' : '▸'}</span> {field.label}
+        <span aria-hidden className="w-3 text-soft">
+          {open ? '▾' : '▸'}
+        </span>{' '}
+        {field.label}
         <span className="num text-soft">{changed > 0 ? `${changed} of ${unique.length}` : ''}</span>
       </button>
       {open && (

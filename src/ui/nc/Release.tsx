@@ -110,13 +110,15 @@ export const ReleaseTray = () => {
         <Section title={`${released.zeros.length} ${released.zeros.length === 1 ? 'zero' : 'zeros'} to set`}>
           <ul data-testid="zeros">
             {released.zeros.map((z) => (
-              <li key={z.code} className="flex gap-2">
+              <li key={z.code} className="flex flex-wrap gap-x-2">
                 <b className="num w-9 shrink-0">{z.code}</b>
                 <span className="min-w-0 flex-1 truncate" title={job.holdings[z.holding]?.name}>
                   {job.holdings[z.holding]?.name}
                 </span>
-                <span className="num shrink-0 text-soft">
-                  {z.shift === 0 ? `${formatLength(z.fromFace, unit)} from chuck` : `Z ${formatLength(z.shift, unit)}`}
+                <span className="num w-full pl-11 text-soft">
+                  {z.shift === 0
+                    ? `${formatLength(z.fromFace, unit)} from chuck face`
+                    : `Z ${formatLength(z.shift, unit)}`}
                 </span>
               </li>
             ))}

@@ -50,7 +50,8 @@ export const TakeTools = () => {
     <Section title="Tools of another job">
       <input
         aria-label="Find a job whose tools are wanted"
-        placeholder="find a job: its tools go into free stations"
+        placeholder="find a job"
+        title="Its tools go into the stations that are free; what stands here stays."
         className="field mb-1 w-full !font-text"
         maxLength={80}
         value={words}

@@ -58,7 +58,7 @@ const Stations = ({ carrier }: { carrier: Carrier }) => {
   };
   return (
     <>
-      <Section title={`${carrier.name}, ${carrier.stations} stations`} aside={<Offsets carrier={carrier} />}>
+      <Section title={`${carrier.name}, ${carrier.stations} stations`}>
         <ul data-testid="station-map" aria-label={`Stations of ${carrier.name}`}>
           {Array.from({ length: carrier.stations }, (_, i) => i + 1).map((station) => {
             const positions = Object.keys(mounts[carrier.id]?.[String(station)] ?? {}).sort();
@@ -97,6 +97,7 @@ const Stations = ({ carrier }: { carrier: Carrier }) => {
             );
           })}
         </ul>
+        <Offsets carrier={carrier} />
       </Section>
       {picking !== null && (
         <Shelf
@@ -122,7 +123,7 @@ const Offsets = ({ carrier }: { carrier: Carrier }) => {
   return (
     <button
       type="button"
-      className="text-[11px] text-soft underline decoration-dotted underline-offset-2 hover:text-ink"
+      className="mt-1 px-1.5 text-[11px] text-soft underline decoration-dotted underline-offset-2 hover:text-ink"
       title={
         asStations
           ? 'Each tool has the number of its station as offset. Number them 1, 2, 3 … in turn instead.'
@@ -134,7 +135,7 @@ const Offsets = ({ carrier }: { carrier: Carrier }) => {
         )
       }
     >
-      {asStations ? 'offsets as stations' : 'offsets of their own'}
+      {asStations ? 'offsets have the numbers of stations' : 'offsets have numbers of their own'}
     </button>
   );
 };
