@@ -3,6 +3,7 @@ export const ACTIONS = [
   'signed in',
   'signed out',
   'sign-in refused',
+  'right refused',
   'password changed',
   'person made',
   'person changed',

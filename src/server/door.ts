@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { insertAudit } from '../db/audit';
 import { may, type Person, RIGHT_WORDS, type Right } from '../house/rights';
 import { problem, type Read, readBody } from './http';
 import { RATES, rates } from './rates';
@@ -141,11 +142,21 @@ export const route =
       if (wait > 0) return tooMany(wait);
       const wrong = foreign(request, bytes);
       if (wrong) return wrong;
-      if (!may(person, right))
+      if (!may(person, right)) {
+        if (rates().take(`refusal:${person.id}`, RATES.refusal) === 0)
+          await insertAudit({
+            person: person.id,
+            name: person.name,
+            address: asked.address,
+            action: 'right refused',
+            subject: `${request.method} ${asked.url.pathname}`,
+            detail: { right },
+          });
         return problem(
           403,
           `${person.name} may not do this: it needs the right “${right}” (${RIGHT_WORDS[right]}). An administrator can give it.`,
         );
+      }
       return await handler({ ...asked, person, token });
     } catch (error) {
       return told(error);

@@ -11,6 +11,8 @@ export const RATES = {
   person: { burst: 240, perSecond: 40 },
   /** An address that has not signed in. */
   stranger: { burst: 120, perSecond: 12 },
+  /** Refusals of a person for want of a right that are written down: many say no more than some. */
+  refusal: { burst: 20, perSecond: 0.05 },
   /** Uploads of parts by a person. */
   upload: { burst: 30, perSecond: 1 },
 } as const satisfies Record<string, Rate>;

@@ -86,6 +86,10 @@ test('whoever reads only sees all and changes nothing', async ({ browser, page }
   const answer = await isa.request.post(`/api/jobs/${id}/edits`, { data: edit });
   expect(answer.status()).toBe(403);
   expect((await answer.json()).message).toContain('program');
+  // the refusal is written down, with who and what
+  const wren = await as(browser, 'Wren Tolliver');
+  const told = await (await wren.request.get('/api/audit?action=right%20refused')).json();
+  expect(told.rows[0]).toMatchObject({ name: 'Isa Dole', subject: `POST /api/jobs/${id}/edits` });
   for (const way of ['/people', '/audit']) {
     await isa.goto(way);
     await expect(isa).toHaveURL(/\/$/);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { lineRow } from '../../../tests/fixtures/jobs';
-import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
+import { operation, steppedPin, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { intersectRegions, rectangle, regionArea, subtractRegion } from '../geometry';
 import { isMove } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
@@ -27,29 +27,7 @@ const pin = (
   params: Record<string, unknown> = {},
   change: (job: Job) => void = () => undefined,
 ): Job => {
-  const job = turnedJob({
-    outer: [
-      lineRow('a', 20, 0),
-      lineRow('b', 20, -12),
-      lineRow('c', 30, -12),
-      lineRow('d', 30, -25),
-      lineRow('e', 0, -25),
-    ],
-    bar: 34,
-    length: 25,
-    frontAllowance: 1,
-    tools: [FACING, FINE, BAR],
-    operations: [
-      operation({ id: 'face', kind: 'face', tool: 'facing', params: { depth: 1 } }),
-      operation({
-        id: 'rough',
-        kind: 'outer-rough',
-        tool: 'facing',
-        params: { depth: 2, allowanceX: 0.8, extendBehind: 2 },
-      }),
-      operation({ id: 'finish', kind: 'outer-finish', tool: by, params: { extendBehind: 2, ...params } }),
-    ],
-  });
+  const job = steppedPin({ tools: [BAR], by, rough: { allowanceX: 0.8 }, finish: params });
   job.mounts.upper['3']['1'].beyond = true;
   change(job);
   return job;

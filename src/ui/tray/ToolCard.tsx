@@ -45,38 +45,28 @@ type Change = (label: string, path: string, value: unknown) => boolean;
 const Field = ({ field, tool, change }: { field: ToolField; tool: Tool; change: Change }) => {
   const value = readPath(tool, field.key);
   const name = field.label.toLowerCase();
-  if (field.input === 'designation')
+  if (field.input === 'designation' || field.input === 'thread') {
+    const text = String(value);
+    const thread = field.input === 'thread';
     return (
       <>
         <Row label={field.label} help={field.help}>
           <TextField
             label={field.label}
             className="w-32 -mr-[4.6rem] !font-number"
-            value={String(value)}
-            onChange={(v) => change(name, field.key, v.toUpperCase().slice(0, 20))}
+            value={text}
+            onChange={(v) => change(name, field.key, thread ? v.slice(0, 40) : v.toUpperCase().slice(0, 20))}
           />
         </Row>
-        <InsertWords designation={String(value)} />
-      </>
-    );
-  if (field.input === 'thread')
-    return (
-      <>
-        <Row label={field.label} help={field.help}>
-          <TextField
-            label={field.label}
-            className="w-32 -mr-[4.6rem] !font-number"
-            value={String(value)}
-            onChange={(v) => change(name, field.key, v.slice(0, 40))}
-          />
-        </Row>
-        {!threadByName(String(value)) && (
+        {!thread && <InsertWords designation={text} />}
+        {thread && !threadByName(text) && (
           <p className="mb-1 text-madder" role="alert">
-            ✕ “{String(value)}” is no thread. Write it like M16x1.5, 1/2-13 or G1/2.
+            ✕ “{text}” is no thread. Write it like M16x1.5, 1/2-13 or G1/2.
           </p>
         )}
       </>
     );
+  }
   if (field.input === 'profile')
     return (
       <ProfileField

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { demoJob, lineRow } from '../../../../tests/fixtures/jobs';
-import { operation, tool, turnedJob } from '../../../../tests/fixtures/turned';
+import { demoJob } from '../../../../tests/fixtures/jobs';
+import { steppedPin } from '../../../../tests/fixtures/turned';
 import { feedForRoughness, roughness } from '../../cutting';
 import { arcRadius, distance } from '../../geometry';
 import { movesOf } from '../../motion';
@@ -10,32 +10,7 @@ import { derive, type Job } from '../../plan';
 
 /** A stepped shaft ⌀20/⌀30, roughed and finished. */
 const shaft = (params: Record<string, unknown>, change: (job: Job) => void = () => undefined): Job => {
-  const job = turnedJob({
-    outer: [
-      lineRow('a', 20, 0),
-      lineRow('b', 20, -12),
-      lineRow('c', 30, -12),
-      lineRow('d', 30, -25),
-      lineRow('e', 0, -25),
-    ],
-    bar: 34,
-    length: 25,
-    frontAllowance: 1,
-    tools: [
-      tool({ id: 'facing', kind: 'turning', insert: 'CNMG120408', approachAngle: 95, overhang: 60 }),
-      tool({ id: 'fine', kind: 'turning', insert: 'DCMT11T304', approachAngle: 93, overhang: 60 }),
-    ],
-    operations: [
-      operation({ id: 'face', kind: 'face', tool: 'facing', params: { depth: 1 } }),
-      operation({
-        id: 'rough',
-        kind: 'outer-rough',
-        tool: 'facing',
-        params: { depth: 2, allowanceX: 1.2, allowanceZ: 0.3, extendBehind: 2 },
-      }),
-      operation({ id: 'finish', kind: 'outer-finish', tool: 'fine', params: { extendBehind: 2, ...params } }),
-    ],
-  });
+  const job = steppedPin({ tools: [], by: 'fine', rough: { allowanceX: 1.2, allowanceZ: 0.3 }, finish: params });
   change(job);
   return job;
 };
