@@ -105,21 +105,42 @@ describe('a tool beyond the centre line', () => {
     });
     expect(serious(here)).toContain('finish wrong-tool');
   });
-  it('an outside tool bores there, where its shank has room', () => {
-    const job = turnedJob({
-      start: 90,
-      outer: [lineRow('a', 120, 0), lineRow('b', 120, -20), lineRow('c', 90, -20)],
-      inner: [lineRow('i', 90, -20)],
-      bar: 122,
-      length: 20,
-      frontAllowance: 1,
-      tools: [FACING, FINE],
-      operations: [operation({ id: 'finish', kind: 'inner-finish', tool: 'fine', params: {} })],
-    });
-    job.mounts.upper['2']['1'].beyond = true;
-    const bored = derive(job);
-    // a solid bar has no hole for it: told, not tried
-    expect(bored.findings.map((f) => f.code)).toContain('bore-undrilled');
-    expect(bored.findings.map((f) => f.code)).not.toContain('wrong-tool');
+  it('an outside tool does not come into a through bore there: its shank would stand in the wall in front of the axis', () => {
+    const ring = (bore: number): Job => {
+      const job = turnedJob({
+        start: bore,
+        outer: [lineRow('a', 120, 0), lineRow('b', 120, -14), lineRow('c', bore, -14)],
+        inner: [lineRow('i', bore, -14)],
+        bar: 122,
+        length: 14,
+        frontAllowance: 1,
+        tools: [
+          // long enough to come over the ring
+          { ...FACING, stickOut: 75 },
+          { ...FINE, stickOut: 130 },
+          tool({ id: 'drill', kind: 'drill', diameter: 20, pointAngle: 140, fluteLength: 70, overhang: 90 }),
+          BAR,
+        ],
+        operations: [
+          operation({ id: 'face', kind: 'face', tool: 'facing', params: { depth: 1 } }),
+          operation({
+            id: 'drill',
+            kind: 'drill',
+            tool: 'drill',
+            cutting: { speed: { mode: 'fixed', value: 800 }, feed: 0.15 },
+            params: { depth: null, breakThrough: 3, peck: 5, output: 'moves' },
+          }),
+          operation({ id: 'rough', kind: 'inner-rough', tool: 'bar', params: { depth: 2, allowanceX: 0.6 } }),
+          operation({ id: 'finish', kind: 'inner-finish', tool: 'fine', params: {} }),
+        ],
+      });
+      job.mounts.upper['2']['1'].beyond = true;
+      return job;
+    };
+    const { d, op } = made(ring(60));
+    expect(d.findings.flatMap((f) => (f.severity === 'blocking' ? [`${f.operation} ${f.code}`] : []))).toEqual([
+      'finish bar-too-thick',
+    ]);
+    expect(op.events).toEqual([]);
   });
 });

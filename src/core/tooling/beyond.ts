@@ -4,7 +4,7 @@ import type { Tool } from './tool';
 
 /**
  * A tool that works beyond the centre line stands where X is negative, and the spindle turns the other way. Seen from there it
- * is the tool mirrored about the axis: a boring bar turns an outside, an outside tool a bore.
+ * is the tool mirrored about the axis: a boring bar turns an outside, an outside tool a bore where its shank has room.
  */
 
 const over = (p: Point): Point => point(p.x, -p.y);

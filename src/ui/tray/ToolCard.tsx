@@ -144,7 +144,7 @@ const MountFields = ({ at, tool }: { at: Mounted; tool: Tool }) => {
       {countsAs(tool.kind, true) !== null && (
         <Row
           label="Beyond centre"
-          help="Works beyond the centre line, where X is negative, with the spindle reversed: a boring bar turns an outside, an outside tool a bore."
+          help="Works beyond the centre line, where X is negative, with the spindle reversed. A boring bar turns an outside there; an outside tool bores where its shank has room."
         >
           <Toggle
             label="Beyond centre"
