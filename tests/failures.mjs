@@ -1,12 +1,12 @@
-// Names what failed, and why, in a few lines each: reports of Vitest and Playwright as JSON, given by their paths.
-import { readFileSync } from 'node:fs';
+// Names what failed, and why, in a few lines each, with what the page showed: reports of Vitest and Playwright as JSON, given by their paths.
+import { existsSync, readFileSync } from 'node:fs';
 import { stripVTControlCharacters } from 'node:util';
 
-const clean = (text) =>
+const clean = (text, lines = 6) =>
   stripVTControlCharacters(String(text))
     .split('\n')
     .filter((line) => line.trim() !== '')
-    .slice(0, 6)
+    .slice(0, lines)
     .map((line) => `    ${line.slice(0, 200)}`)
     .join('\n');
 
@@ -26,5 +26,11 @@ for (const path of process.argv.slice(2)) {
       console.log(`FAILED ${file.name}\n${clean(file.message)}`);
   }
   for (const s of (report.suites ?? []).flatMap(specs))
-    if (!s.ok) console.log(`FAILED ${s.title}\n${clean(s.tests?.[0]?.results?.at(-1)?.error?.message ?? '')}`);
+    for (const t of s.tests ?? []) {
+      const bad = t.results?.find((r) => r.error);
+      if (!bad || t.status === 'skipped') continue;
+      console.log(`${s.ok ? 'PASSED ONLY THE SECOND TIME' : 'FAILED'} ${s.title}\n${clean(bad.error.message ?? '')}`);
+      const shown = bad.attachments?.find((k) => k.name === 'error-context');
+      if (shown?.path && existsSync(shown.path)) console.log(clean(readFileSync(shown.path, 'utf8'), 90));
+    }
 }
