@@ -88,15 +88,17 @@ const livingTabs = async (): Promise<ReadonlySet<string> | null> => {
 /** ms after which a record of a tab that cannot be asked counts as left behind. */
 const LEFT = 20_000;
 
-const isLeft = (r: KeptRecord, living: ReadonlySet<string> | null): boolean => {
+const isLeft = (r: KeptRecord, living: ReadonlySet<string> | null, asked: number): boolean => {
   const { tab, before } = tabs();
-  if (r.tab === tab) return true;
+  // what this window has changed since it asked is not left behind but being worked on
+  if (r.tab === tab) return r.at < asked;
   if (living) return !living.has(r.tab);
   return r.tab === before || Date.now() - r.at > LEFT;
 };
 
 /** Unsaved changes that no other living window is busy with, of one job or of all; the newest first. */
 export const leftBehind = async (job?: string): Promise<KeptRecord[]> => {
+  const asked = Date.now();
   await writing;
   const db = await store();
   if (!db) return [];
@@ -104,5 +106,5 @@ export const leftBehind = async (job?: string): Promise<KeptRecord[]> => {
     job === undefined ? db.getAll('unsaved') : db.getAllFromIndex('unsaved', 'job', job),
     livingTabs(),
   ]);
-  return records.filter((r) => isLeft(r, living)).sort((a, b) => b.at - a.at);
+  return records.filter((r) => isLeft(r, living, asked)).sort((a, b) => b.at - a.at);
 };
