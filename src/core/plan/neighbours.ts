@@ -4,6 +4,7 @@ import {
   containsPoint,
   lerp,
   onceFor,
+  onceForEach,
   type Point,
   point,
   type Region,
@@ -11,7 +12,7 @@ import {
   regionBounds,
 } from '../geometry';
 import type { Carrier } from '../machine';
-import { type MotionEvent, movesOf, sectionPoint } from '../motion';
+import { isMove, type MotionEvent, movesOf, sectionPoint } from '../motion';
 import type { CuttingOperation } from '../operations';
 import { mountList, placeName, seenAtStation } from '../tooling';
 import type { Job } from './document';
@@ -63,30 +64,59 @@ const stand = onceFor((events: readonly MotionEvent[]): readonly { readonly at: 
   }),
 );
 
-const boundsAlong = onceFor((places: ReturnType<typeof stand>): Bounds => regionBounds([places.map((p) => p.at)]));
+/** Extent of the programmed tip's straight and bent ways along a list of events, found without following them. */
+const extentOf = onceFor((events: readonly MotionEvent[]): Bounds => {
+  const b = {
+    minX: Number.POSITIVE_INFINITY,
+    maxX: Number.NEGATIVE_INFINITY,
+    minY: Number.POSITIVE_INFINITY,
+    maxY: Number.NEGATIVE_INFINITY,
+  };
+  for (const e of events) {
+    if (!isMove(e)) continue;
+    if (e.to.Z !== undefined) {
+      b.minX = Math.min(b.minX, e.to.Z);
+      b.maxX = Math.max(b.maxX, e.to.Z);
+    }
+    if (e.to.X !== undefined) {
+      b.minY = Math.min(b.minY, e.to.X);
+      b.maxY = Math.max(b.maxY, e.to.X);
+    }
+  }
+  return b;
+});
 
 const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
 
-/** Tools of a turret as the work in a spindle sees them, before they are turned to where they stand. */
-const toolsOf = (job: Job, carrier: Carrier, radius: number, turned: boolean) =>
-  mountList({ [carrier.id]: job.mounts[carrier.id] ?? {} }).flatMap((m) => {
-    const tool = job.tools[m.mount.tool];
-    const station = Number(m.station);
-    if (!tool || !Number.isInteger(station)) return [];
-    const edges = seenAtStation({ tool, mount: m.mount }, turned)
-      .flatMap(edgeOf)
-      .map((p) => point(p.x, radius - p.y));
-    return edges.length === 0
-      ? []
-      : [{ name: tool.name, place: placeName(job.mounts, m), station: m.station, number: station, edges }];
-  });
+interface Turret {
+  readonly carrier: Carrier;
+  readonly radius: number;
+  readonly turned: boolean;
+}
+
+/** Tools of a turret as the work in a spindle sees them, before they are turned to where they stand; found once for a job. */
+const toolsOf = onceForEach(
+  (job: Job, { carrier, radius, turned }: Turret) =>
+    mountList({ [carrier.id]: job.mounts[carrier.id] ?? {} }).flatMap((m) => {
+      const tool = job.tools[m.mount.tool];
+      const number = Number(m.station);
+      if (!tool || !Number.isInteger(number)) return [];
+      const edges = seenAtStation({ tool, mount: m.mount }, turned)
+        .flatMap(edgeOf)
+        .map((p) => point(p.x, radius - p.y));
+      if (edges.length === 0) return [];
+      const place = placeName(job.mounts, m);
+      return [{ name: tool.name, place, station: m.station, number, edges, bounds: regionBounds([edges]) }];
+    }),
+  ({ carrier, radius, turned }) => `${carrier.id} ${radius} ${turned}`,
+);
 
 /** What of a turret comes along beside a working station. */
-const neighboursOf = (job: Job, carrier: Carrier, station: number, radius: number, turned: boolean): Neighbour[] =>
-  toolsOf(job, carrier, radius, turned).flatMap(({ number, ...t }) => {
-    const angle = ((number - station) * 2 * Math.PI) / carrier.stations;
+const neighboursOf = (job: Job, turret: Turret, station: number): Neighbour[] =>
+  toolsOf(job, turret).flatMap(({ number, ...t }) => {
+    const angle = ((number - station) * 2 * Math.PI) / turret.carrier.stations;
     // what stands beyond a quarter of a turn lies on the other side of the turret
-    return number === station || Math.cos(angle) <= 0 ? [] : [{ ...t, angle, bounds: regionBounds([t.edges]) }];
+    return number === station || Math.cos(angle) <= 0 ? [] : [{ ...t, angle }];
   });
 
 /** The least distance from the spindle's axis that a neighbour can come to while the turret's axis is between two heights. */
@@ -123,18 +153,18 @@ export const neighbourFindings = (
     { what: 'the jaws', region: held.jaws },
     { what: 'the stock', region: stock },
   ].filter((t) => t.region.length > 0);
-  const places = stand(events);
-  if (places.length === 0) return [];
   const { gauge } = at.section;
-  const range = boundsAlong(places);
+  const range = extentOf(events);
+  if (!(range.minX <= range.maxX && range.minY <= range.maxY)) return [];
   const [low, high] = [range.minY + gauge.y + radius, range.maxY + gauge.y + radius];
-  return neighboursOf(job, carrier, at.place.station, radius, held.direction < 0).flatMap((n): Finding[] => {
+  const turret = { carrier, radius, turned: held.direction < 0 };
+  return neighboursOf(job, turret, at.place.station).flatMap((n): Finding[] => {
     const near = nearest(n, low, high);
     for (const { what, region } of targets) {
       const b = boundsOf(region);
       const reaches = range.minX + gauge.x + n.bounds.minX < b.maxX && range.maxX + gauge.x + n.bounds.maxX > b.minX;
       if (near >= b.maxY || !reaches) continue;
-      for (const { at: tip, event } of places) {
+      for (const { at: tip, event } of stand(events)) {
         const height = tip.y + gauge.y + radius;
         const z = tip.x + gauge.x;
         const met = n.edges.find((e) =>
