@@ -10,7 +10,6 @@ import {
   intersectRegions,
   lowerSideOn,
   mapRegion,
-  onceFor,
   overlapsMoreThan,
   type Point,
   point,
@@ -18,6 +17,7 @@ import {
   type RoundedPolygon,
   rectangle,
   regionBounds,
+  regionBoundsOnce,
   Surface,
   simplifyRegion,
   subtract,
@@ -66,9 +66,6 @@ export interface MotionCheck {
   readonly stock: Body;
 }
 
-/** Bounds of regions that are asked for again and again. */
-const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
-
 /** Whether a shape on a way with these bounds can touch anything within other bounds; the work turns, so r counts both ways. */
 const canTouch = (s: RoundedPolygon, p: Bounds, t: Bounds): boolean => {
   const b = boundsOfPoints(s.points);
@@ -86,7 +83,7 @@ const meets = (
   thickness: number,
 ): boolean => {
   if (target.length === 0) return false;
-  const t = boundsOf(target);
+  const t = regionBoundsOnce(target);
   return shapes.some(
     (s) => canTouch(s, around, t) && overlapsMoreThan(foldAboutAxis(sweepAlong(s, path)), target, thickness),
   );
@@ -233,7 +230,7 @@ class Check {
     if (stock.length === 0) return;
     const around = boundsOfPoints(path);
     for (const s of this.input.section.holder) {
-      if (!canTouch(s, around, boundsOf(stock))) continue;
+      if (!canTouch(s, around, regionBoundsOnce(stock))) continue;
       const common = intersectRegions(foldAboutAxis(sweepAlong(s, path)), stock);
       if (common.length === 0 || inflateRegion(common, -TOLERANCE.collision / 2).length === 0) continue;
       this.tell('holder-meets-stock', event, path[path.length - 1], {
@@ -256,7 +253,7 @@ class Check {
     tell('turret-meets-jaws', section.turret, jaws);
     tell('tool-meets-chuck', tool, chuck);
     tell('turret-meets-chuck', section.turret, chuck);
-    if (stock.length > 0 && section.turret.some((s) => canTouch(s, around, boundsOf(stock))))
+    if (stock.length > 0 && section.turret.some((s) => canTouch(s, around, regionBoundsOnce(stock))))
       tell('turret-meets-stock', section.turret, this.stockNow());
   }
 

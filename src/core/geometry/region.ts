@@ -1,6 +1,7 @@
 import { Clipper, EndType, FillRule, JoinType } from 'clipper2-ts';
 import type { Bounds } from './curve';
 import { boundsOfPoints } from './curve';
+import { onceFor } from './once';
 import type { Point } from './point';
 import { TOLERANCE } from './tolerance';
 
@@ -70,6 +71,9 @@ export const regionVolume = (region: Region): number => {
 };
 
 export const regionBounds = (region: Region): Bounds => boundsOfPoints(region.flat());
+
+/** Bounds of a region that is asked for again and again. */
+export const regionBoundsOnce = onceFor((region: Region): Bounds => regionBounds(region));
 
 export const rectangle = (minX: number, minY: number, maxX: number, maxY: number): Region => [
   [

@@ -2,6 +2,6 @@ export * from './events';
 export { TimingMemory } from './memory';
 export * from './ramps';
 export * from './resolve';
-export { beyondCentre, shiftEvent } from './shift';
+export { mirroredEvent, shiftEvent } from './shift';
 export { wantedSpeed } from './spindle';
 export * from './timing';

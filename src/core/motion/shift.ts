@@ -26,40 +26,56 @@ const cycle = (c: CycleSpec, by: number): CycleSpec => {
   }
 };
 
-/** A place on the other side of the axis. */
-const acrossAxis = <P extends { readonly X?: number }>(p: P): P => (p.X === undefined ? p : { ...p, X: -p.X });
+type Axis = 'X' | 'Z';
 
-/** The same list with X turned over: at work beyond the centre line. Cycles count on the usual side: there their moves are written. */
-export const beyondCentre = (events: readonly MotionEvent[]): readonly MotionEvent[] =>
-  events.map((e): MotionEvent => {
-    switch (e.kind) {
-      case 'rapid':
-      case 'feed':
-        return { ...e, to: acrossAxis(e.to) };
-      case 'thread':
-        return {
-          ...e,
-          to: acrossAxis(e.to),
-          ...(e.crest ? { crest: [acrossAxis(e.crest[0]), acrossAxis(e.crest[1])] } : {}),
-        };
-      case 'arc':
-        return { ...e, to: acrossAxis(e.to), centre: acrossAxis(e.centre), clockwise: !e.clockwise };
-      case 'compensation':
-        return e.side === 'off'
-          ? e
-          : {
-              ...e,
-              side: e.side === 'left' ? 'right' : 'left',
-              contour: e.contour.map((b) =>
-                b.kind === 'line' ? { ...b, X: -b.X } : { ...b, X: -b.X, centreX: -b.centreX, clockwise: !b.clockwise },
-              ),
-            };
-      case 'cycle':
-        return { op: e.op, purpose: e.purpose, kind: 'cycle-end' };
-      default:
-        return e;
-    }
-  });
+const mirroredPlace = <P extends Partial<Record<Axis, number>>>(p: P, axis: Axis): P => {
+  const v = p[axis];
+  return v === undefined ? p : { ...p, [axis]: -v };
+};
+
+const mirroredBlock = (b: ContourBlock, axis: Axis): ContourBlock => {
+  const placed = mirroredPlace(b, axis);
+  if (placed.kind === 'line') return placed;
+  const centre = axis === 'X' ? { centreX: -placed.centreX } : { centreZ: -placed.centreZ };
+  return { ...placed, ...centre, clockwise: !placed.clockwise };
+};
+
+/**
+ * An event as it is with X or Z running the other way: at work beyond the centre line, or at a spindle that faces the main one.
+ * Cycles count on the usual way: there their moves are written.
+ */
+export const mirroredEvent = (e: MotionEvent, axis: Axis): MotionEvent => {
+  switch (e.kind) {
+    case 'rapid':
+    case 'feed':
+      return { ...e, to: mirroredPlace(e.to, axis) };
+    case 'thread':
+      return {
+        ...e,
+        to: mirroredPlace(e.to, axis),
+        ...(e.crest ? { crest: [mirroredPlace(e.crest[0], axis), mirroredPlace(e.crest[1], axis)] } : {}),
+      };
+    case 'arc':
+      return {
+        ...e,
+        to: mirroredPlace(e.to, axis),
+        centre: mirroredPlace(e.centre, axis),
+        clockwise: !e.clockwise,
+      };
+    case 'compensation':
+      return e.side === 'off'
+        ? e
+        : {
+            ...e,
+            side: e.side === 'left' ? 'right' : 'left',
+            contour: e.contour.map((b) => mirroredBlock(b, axis)),
+          };
+    case 'cycle':
+      return { op: e.op, purpose: e.purpose, kind: 'cycle-end' };
+    default:
+      return e;
+  }
+};
 
 /** The same event so many mm further along Z. */
 export const shiftEvent = (e: MotionEvent, by: number): MotionEvent => {

@@ -1,5 +1,5 @@
 import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface } from '../geometry';
-import type { Element, Part } from '../part';
+import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { FACE, type Frame, regionThrough } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
@@ -32,14 +32,8 @@ const extent = onceFor((elements: readonly Element[]): { min: number; max: numbe
   return { min: b.minX, max: b.maxX };
 });
 
-const spanOf = (elements: readonly Element[], span: CuttingOperation['span']): readonly Element[] | null => {
-  if (elements.length === 0) return null;
-  if (!span) return elements;
-  const { from, to } = span;
-  const a = elements.findIndex((e) => e.id === from);
-  const b = elements.findIndex((e) => e.id === to);
-  return a < 0 || b < 0 ? null : elements.slice(Math.min(a, b), Math.max(a, b) + 1);
-};
+const spanOf = (elements: readonly Element[], span: CuttingOperation['span']): readonly Element[] | null =>
+  elements.length === 0 ? null : elementsBetween(elements, span);
 
 const within = (curves: readonly Curve[], min: number, max: number): Curve[] =>
   curves.filter((c) => Math.max(c.from.x, c.to.x) >= min && Math.min(c.from.x, c.to.x) <= max);

@@ -18,12 +18,12 @@ export interface Stroke {
   readonly closed?: boolean;
 }
 
-/** The number itself: a distance drawn where it is, with its value in mm or in what its unit says. */
+/** The number itself: a distance drawn where it is, with its value in mm. */
 export interface SketchMeasure {
   readonly from: Point;
   readonly to: Point;
   readonly value: number;
-  readonly unit: 'length' | 'diameter' | '%' | '°' | 's';
+  readonly unit: 'length' | 'diameter';
 }
 
 /** The drawing for a field (its key), or null where a drawing would say nothing. */

@@ -338,6 +338,24 @@ export const allElements = (part: Pick<Part, 'outer' | 'inner' | 'back'>): Eleme
   ...part.back,
 ];
 
+/** Elements from one named to another, in their order whichever is named first; all without a span, null when an end is gone. */
+export const elementsBetween = (
+  list: readonly Element[],
+  span: { readonly from: string; readonly to: string } | null,
+): readonly Element[] | null => {
+  if (!span) return list;
+  const a = list.findIndex((e) => e.id === span.from);
+  const b = list.findIndex((e) => e.id === span.to);
+  return a < 0 || b < 0 ? null : list.slice(Math.min(a, b), Math.max(a, b) + 1);
+};
+
+/** Elements in their order, in short words. */
+export const describeSpan = (elements: readonly Element[]): string => {
+  const [first] = elements;
+  const last = elements[elements.length - 1];
+  return first === last ? describeElement(first) : `${describeElement(first)} to ${describeElement(last)}`;
+};
+
 /** Short words for an element, as shown in lists. */
 export const describeElement = (e: Element): string => {
   const c = e.curve;

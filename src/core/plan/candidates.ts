@@ -25,7 +25,7 @@ import {
   planOperation,
   see,
 } from '../operations';
-import { buildPart, type Part, turnedRound } from '../part';
+import { buildPart, elementsBetween, type Part, turnedRound } from '../part';
 import type { Body } from '../stock';
 import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
@@ -353,10 +353,8 @@ export const candidatesFor = (
 
 const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnType<typeof regionBounds> | null => {
   const elements = side === 'outer' ? part.outer : part.inner;
-  const a = span ? elements.findIndex((e) => e.id === span.from) : 0;
-  const b = span ? elements.findIndex((e) => e.id === span.to) : elements.length - 1;
-  if (a < 0 || b < 0 || elements.length === 0) return null;
-  const chosen = elements.slice(Math.min(a, b), Math.max(a, b) + 1);
+  const chosen = elementsBetween(elements, span);
+  if (!chosen || chosen.length === 0) return null;
   return regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
 };
 

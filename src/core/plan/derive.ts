@@ -2,11 +2,11 @@ import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
 import { onceFor, point, type Region, rectangle } from '../geometry';
 import {
-  beyondCentre,
   type ChannelTimeline,
   isMove,
   type MotionEvent,
   type MotionProgram,
+  mirroredEvent,
   type OperationTimes,
   type Timeline,
   timeProgram,
@@ -22,7 +22,7 @@ import {
   planOperation,
   see,
 } from '../operations';
-import type { Part } from '../part';
+import { elementsBetween, type Part } from '../part';
 import { type Body, NO_BODY, type Separated } from '../stock';
 import { beyondAxis, mountedAt, type ToolSection, worksFrom } from '../tooling';
 import { type Along, alongOf, eventsAlong, heldAlong, movedBody } from './along';
@@ -124,7 +124,7 @@ export interface DeriveProgress {
 }
 
 /** Events of a path beyond the centre line, made once for each path. */
-const beyondOnce = onceFor(beyondCentre);
+const beyondOnce = onceFor((events: readonly MotionEvent[]) => events.map((e) => mirroredEvent(e, 'X')));
 
 const NO_TIMES: OperationTimes = { start: 0, end: 0, cutting: 0, rapid: 0, other: 0 };
 
@@ -646,12 +646,7 @@ class World {
     const { roughness } = this.seen;
     if (roughness.size === 0 || kindOf(op).meetsRoughness?.(op)) return null;
     const list = kindOf(op).side === 'inner' ? part.inner : part.outer;
-    const a = op.span ? list.findIndex((e) => e.id === op.span?.from) : 0;
-    const b = op.span ? list.findIndex((e) => e.id === op.span?.to) : list.length - 1;
-    const asked = list
-      .slice(Math.min(a, b), Math.max(a, b) + 1)
-      .flatMap((e) => roughness.get(e.id) ?? [])
-      .filter((v) => v > 0);
+    const asked = (elementsBetween(list, op.span) ?? []).flatMap((e) => roughness.get(e.id) ?? []).filter((v) => v > 0);
     return asked.length > 0 ? Math.min(...asked) : null;
   }
 

@@ -1,6 +1,7 @@
 import type { Carrier } from '../machine';
 import { type Mount, type Mounted, mountList, type Tool } from '../tooling';
 import type { Job } from './document';
+import { freeStations } from './placing';
 
 /** A tool with the place that it came from. */
 export interface TakenOver {
@@ -12,10 +13,10 @@ export interface TakenOver {
   readonly why: 'stands here' | 'no carrier' | 'no free station' | null;
 }
 
+/** The wanted station where it is free, else the first free one; null when there is none. */
 const freeStation = (job: Job, carrier: Carrier, wanted: string): string | null => {
-  const taken = (k: string): boolean => Object.keys(job.mounts[carrier.id]?.[k] ?? {}).length > 0;
-  const all = Array.from({ length: carrier.stations }, (_, i) => String(i + 1));
-  return all.includes(wanted) && !taken(wanted) ? wanted : (all.find((k) => !taken(k)) ?? null);
+  const free = freeStations(job, carrier).map(String);
+  return free.includes(wanted) ? wanted : (free[0] ?? null);
 };
 
 /**

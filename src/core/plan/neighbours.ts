@@ -10,6 +10,7 @@ import {
   type Region,
   type RoundedPolygon,
   regionBounds,
+  regionBoundsOnce,
 } from '../geometry';
 import type { Carrier } from '../machine';
 import { isMove, type MotionEvent, movesOf, sectionPoint } from '../motion';
@@ -17,6 +18,7 @@ import type { CuttingOperation } from '../operations';
 import { mountList, placeName, seenAtStation } from '../tooling';
 import type { Job } from './document';
 import type { Held } from './held';
+import { freeStations } from './placing';
 import type { Resolved } from './references';
 
 /**
@@ -85,8 +87,6 @@ const extentOf = onceFor((events: readonly MotionEvent[]): Bounds => {
   }
   return b;
 });
-
-const boundsOf = onceFor((region: Region): Bounds => regionBounds(region));
 
 interface Turret {
   readonly carrier: Carrier;
@@ -161,7 +161,7 @@ export const neighbourFindings = (
   return neighboursOf(job, turret, at.place.station).flatMap((n): Finding[] => {
     const near = nearest(n, low, high);
     for (const { what, region } of targets) {
-      const b = boundsOf(region);
+      const b = regionBoundsOnce(region);
       const reaches = range.minX + gauge.x + n.bounds.minX < b.maxX && range.maxX + gauge.x + n.bounds.maxX > b.minX;
       if (near >= b.maxY || !reaches) continue;
       for (const { at: tip, event } of stand(events)) {
@@ -190,8 +190,8 @@ const furtherOff = (job: Job, carrier: Carrier, n: Neighbour, working: number) =
     const steps = Math.abs(k - working);
     return Math.min(steps, carrier.stations - steps);
   };
-  const free = Array.from({ length: carrier.stations }, (_, i) => i + 1)
-    .filter((k) => Object.keys(own[String(k)] ?? {}).length === 0 && away(k) > away(Number(n.station)))
+  const free = freeStations(job, carrier)
+    .filter((k) => away(k) > away(Number(n.station)))
     .sort((a, b) => away(b) - away(a) || a - b)[0];
   if (free === undefined) return null;
   const { [n.station]: block, ...rest } = own;

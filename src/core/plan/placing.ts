@@ -11,11 +11,12 @@ export interface Placed {
   readonly tool: Tool;
 }
 
-/** The first station of a carrier in which nothing stands; null when it is full. */
-const freeStation = (job: Job, carrier: Carrier): number | null => {
+/** Stations of a carrier in which nothing stands, in their order. */
+export const freeStations = (job: Pick<Job, 'mounts'>, carrier: Carrier): number[] => {
   const taken = job.mounts[carrier.id] ?? {};
-  for (let n = 1; n <= carrier.stations; n++) if (Object.keys(taken[String(n)] ?? {}).length === 0) return n;
-  return null;
+  return Array.from({ length: carrier.stations }, (_, i) => i + 1).filter(
+    (n) => Object.keys(taken[String(n)] ?? {}).length === 0,
+  );
 };
 
 /** Carriers that come to the work of a holding: those that already work there first, then those whose channel moves its spindle. */
@@ -43,8 +44,8 @@ export const placed = (job: Job, tool: Tool, holding: string): { job: Job; put: 
   const back = facesBack(job.machine, job.holdings[holding]?.spindle ?? '');
   const facing = back && toolFacts(tool).stands === 'along' ? 'sub' : 'main';
   for (const carrier of carriersFor(job, holding)) {
-    const station = freeStation(job, carrier);
-    if (station === null) continue;
+    const [station] = freeStations(job, carrier);
+    if (station === undefined) continue;
     const put: Placed = { carrier: carrier.id, station, mount: { ...usualMount(tool.id), facing }, tool };
     return { job: withPlaced(job, put), put };
   }

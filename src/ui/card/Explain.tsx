@@ -13,7 +13,7 @@ import type { Tool } from '@/core/tooling';
 import { formatLength } from '@/core/units';
 
 /** The field that is looked at: it has the focus, or the pointer is over it. */
-export const useLookedAt = create<{ readonly key: string | null }>(() => ({ key: null }));
+const useLookedAt = create<{ readonly key: string | null }>(() => ({ key: null }));
 export const lookAt = (key: string): void => {
   if (useLookedAt.getState().key !== key) useLookedAt.setState({ key });
 };
@@ -34,11 +34,18 @@ const STYLE: Readonly<Record<Stroke['as'], { fill: string; stroke: string; width
 const ORDER: readonly Stroke['as'][] = ['metal', 'solid', 'tool', 'part', 'rapid', 'path', 'limit'];
 
 const textOf = ({ value, unit }: SketchMeasure, units: 'mm' | 'inch'): string =>
-  unit === 'length'
-    ? formatLength(value, units)
-    : unit === 'diameter'
-      ? `⌀${formatLength(value, units)}`
-      : `${Number(value.toFixed(3))} ${unit}`;
+  `${unit === 'diameter' ? '⌀' : ''}${formatLength(value, units)}`;
+
+const firstDrawn = (
+  fields: readonly Field[],
+  draw: (f: Field) => Sketch | null,
+): { readonly field: Field; readonly picture: Sketch } | null => {
+  for (const field of fields) {
+    const picture = draw(field);
+    if (picture) return { field, picture };
+  }
+  return null;
+};
 
 /** A number of an operation in a drawing of its own numbers: follows the field that is looked at. */
 export const Explain = ({
@@ -55,11 +62,13 @@ export const Explain = ({
   const key = useLookedAt((s) => s.key);
   const { sketch } = kindOf(op);
   if (!sketch) return null;
-  const drawn = (f: Field): Sketch | null => sketch(op as never, f.key, tool);
-  const looked = fields.find((f) => f.key === key);
-  const field = looked && drawn(looked) ? looked : fields.find((f) => drawn(f));
-  const picture = field && drawn(field);
-  if (!field || !picture) return null;
+  const found = firstDrawn(
+    // the field that is looked at, else the first one of which there is a drawing
+    [...fields.filter((f) => f.key === key), ...fields],
+    (f) => sketch(op as never, f.key, tool),
+  );
+  if (!found) return null;
+  const { field, picture } = found;
   return (
     <figure className="sticky top-0 z-10 border-b border-hair bg-paper px-3 pb-1.5 pt-2" data-testid="explain">
       <Drawing picture={picture} unit={unit} />

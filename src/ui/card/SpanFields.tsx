@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CuttingOperation, type Field, isCutting, kindOf } from '@/core/operations';
-import { describeElement, type Element } from '@/core/part';
+import { describeElement, describeSpan, type Element, elementsBetween } from '@/core/part';
 import { useDocument } from '../job/document';
 import { changeOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
@@ -15,19 +15,14 @@ interface Ends {
   readonly to: string;
 }
 
-/** Elements of a span on the side that an operation works on; none when they are gone. */
-const elementsIn = (list: readonly Element[], span: Ends | null): readonly Element[] => {
-  if (!span) return list;
-  const [a, b] = [list.findIndex((e) => e.id === span.from), list.findIndex((e) => e.id === span.to)];
-  return a < 0 || b < 0 ? [] : list.slice(Math.min(a, b), Math.max(a, b) + 1);
-};
+const elementsIn = (list: readonly Element[], span: Ends | null): readonly Element[] =>
+  elementsBetween(list, span) ?? [];
 
 const wordsOf = (list: readonly Element[], span: Ends | null): string => {
   const own = elementsIn(list, span);
   if (own.length === 0) return 'elements that are gone';
   if (!span) return 'the whole side';
-  const [first, last] = [own[0], own[own.length - 1]];
-  return own.length === 1 ? describeElement(first) : `${describeElement(first)} to ${describeElement(last)}`;
+  return describeSpan(own);
 };
 
 interface Shown {

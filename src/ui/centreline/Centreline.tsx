@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Finding } from '@/core/findings';
 import { boundsOfCurves, pathOfCurves, regionBounds } from '@/core/geometry';
 import { jawLength } from '@/core/holding';
-import { allElements, describeElement, type Side, snapAt } from '@/core/part';
+import { allElements, describeElement, elementsBetween, type Side, snapAt } from '@/core/part';
 import type { Job } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -126,9 +126,7 @@ export const Centreline = () => {
   const spanIds = useMemo(() => {
     if (!span || !part || phase !== 'plan') return new Set<string>();
     const list = span.side === 'outer' ? part.outer : part.inner;
-    const a = list.findIndex((e) => e.id === span.from);
-    const b = list.findIndex((e) => e.id === span.to);
-    return new Set(list.slice(Math.min(a, b), Math.max(a, b) + 1).map((e) => e.id));
+    return new Set((elementsBetween(list, span) ?? []).map((e) => e.id));
   }, [span, part, phase]);
 
   const pick = (id: string, side: Side, extend: boolean): void => {

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
 import { kindOf } from '@/core/operations';
-import { describeElement } from '@/core/part';
+import { describeElement, describeSpan, elementsBetween } from '@/core/part';
 import type { Candidate } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -104,9 +104,7 @@ export const PlanTray = () => {
   }, [span, job, held?.id, find, library]);
 
   const list = held ? (span?.side === 'inner' ? held.part.inner : held.part.outer) : [];
-  const a = span ? list.findIndex((e) => e.id === span.from) : -1;
-  const b = span ? list.findIndex((e) => e.id === span.to) : -1;
-  const chosen = a >= 0 && b >= 0 ? list.slice(Math.min(a, b), Math.max(a, b) + 1) : [];
+  const chosen = (span && elementsBetween(list, span)) ?? [];
   const open = derived?.coverage.filter((c) => c.state !== 'finished') ?? [];
   const elements = held ? [...held.part.outer, ...held.part.inner] : [];
   const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
@@ -144,11 +142,9 @@ export const PlanTray = () => {
         </div>
         {span && (
           <p className="mb-1.5 text-soft" data-testid="span-words">
-            {chosen.length === 1
-              ? describeElement(chosen[0])
-              : chosen.length > 1
-                ? `${describeElement(chosen[0])} to ${describeElement(chosen[chosen.length - 1])}, ${chosen.length} elements`
-                : 'the picked piece is gone'}
+            {chosen.length === 0
+              ? 'the picked piece is gone'
+              : `${describeSpan(chosen)}${chosen.length > 1 ? `, ${chosen.length} elements` : ''}`}
           </p>
         )}
         {done && (

@@ -25,6 +25,7 @@ export const ProfileField = ({
   const file = useRef<HTMLInputElement>(null);
   const shown = draft ?? text;
   const read = readProfile(shown);
+  const wrong = why ?? (read.ok ? null : `“${read.found}” is no place of the edge: write “z x”, from left to right.`);
   const bring = async (f: File): Promise<void> => {
     if (f.size > MOST_BYTES) {
       setWhy('The drawing is larger than 1 MB. Leave only the edge in it.');
@@ -70,9 +71,9 @@ export const ProfileField = ({
           setDraft(null);
         }}
       />
-      {(why ?? (!read.ok ? `“${read.found}” is no place of the edge: write “z x”, from left to right.` : null)) && (
+      {wrong && (
         <p className="text-madder" role="alert">
-          ✕ {why ?? (!read.ok ? `“${read.found}” is no place of the edge: write “z x”, from left to right.` : '')}
+          ✕ {wrong}
         </p>
       )}
     </div>

@@ -39,10 +39,9 @@ export const TakeTools = () => {
       return;
     }
     const { job, edit } = useDocument.getState();
-    const { taken } = takeTools(job, got.body.document);
+    const { job: after, taken } = takeTools(job, got.body.document);
     const count = taken.filter((t) => t.station !== null).length;
-    if (count > 0)
-      edit(`take ${tools(count)} over from ${row.summary.number}`, (j) => takeTools(j, got.body.document).job);
+    if (count > 0) edit(`take ${tools(count)} over from ${row.summary.number}`, () => after);
     toast(`${tools(count)} taken over from ${row.summary.number}.`, { description: told(taken) });
     setWords('');
   };

@@ -1,9 +1,9 @@
 import type { AxisName } from '../../machine';
 import type { ContourBlock, CycleSpec, MotionEvent, Position, SpindleSpeed } from '../../motion';
-import { feedOf, isMove, type MoveEvent } from '../../motion';
+import { feedOf, isMove, type MoveEvent, mirroredEvent } from '../../motion';
 import type { ChannelText, PostedLine, PostHead, PostProblem } from '../program';
 import type { Dialect } from './data';
-import { facingSub, fromOwnZeros, zeroOf } from './places';
+import { fromOwnZeros, zeroOf } from './places';
 import { type Time, withSubPrograms } from './subPrograms';
 
 /** Decimals of a thread's lead. */
@@ -72,7 +72,8 @@ class Writer {
 
   /** Null where a sub-program would say another thing than one of its times. */
   write(asPlanned: readonly MotionEvent[]): ChannelText | null {
-    const events = fromOwnZeros(asPlanned).map((e) => (this.head.turned(e.op) ? facingSub(e) : e));
+    // at a spindle that faces the main one the part's Z runs against the machine's
+    const events = fromOwnZeros(asPlanned).map((e) => (this.head.turned(e.op) ? mirroredEvent(e, 'Z') : e));
     this.line('%');
     this.line(`O${String(this.head.programNumber).padStart(4, '0')}`);
     for (const c of this.head.comments) this.comment(c);
@@ -534,6 +535,15 @@ class Writer {
     return index + 1;
   }
 
+  /** Says how far a cycle comes back after a peck; true where one block says all, and the way back is a setting of the control. */
+  private returnAfterPeck(code: string, back: number, index: number): boolean {
+    const { roughing, retract } = this.dialect.cycles;
+    const one = roughing === 'one-block';
+    if (!one) this.line(`${code} R${this.number(back)}`, index);
+    else if (back !== retract) this.refuse(`a return of ${back} mm after a peck, for which the control has ${retract}`);
+    return one;
+  }
+
   /** G83 comes out of the hole after each peck, G74 only a little back. */
   private pecks(c: Extract<CycleSpec, { kind: 'peck' }>, index: number, end: number): void {
     if (c.back === null) {
@@ -548,10 +558,7 @@ class Writer {
       );
       this.line('G80', end);
     } else {
-      const one = this.dialect.cycles.roughing === 'one-block';
-      if (one && c.back !== this.dialect.cycles.retract)
-        this.refuse(`a return of ${c.back} mm after a peck, for which the control has ${this.dialect.cycles.retract}`);
-      if (!one) this.line(`G74 R${this.number(c.back)}`, index);
+      const one = this.returnAfterPeck('G74', c.back, index);
       const peck = one ? `K${this.number(c.peck)}` : `Q${Math.round(c.peck * 1000)}`;
       this.line(this.join(`G74 Z${this.number(c.depth)} ${peck}`, this.cycleFeed(c.feed)), index);
     }
@@ -561,11 +568,8 @@ class Writer {
 
   /** G75, or G74 for plunges along Z: side by side; a single one names neither a step nor the place of the last. */
   private groovePecks(c: Extract<CycleSpec, { kind: 'groove-pecks' }>, index: number): void {
-    const one = this.dialect.cycles.roughing === 'one-block';
-    if (one && c.back !== this.dialect.cycles.retract)
-      this.refuse(`a return of ${c.back} mm after a peck, for which the control has ${this.dialect.cycles.retract}`);
     const code = c.along === 'x' ? 'G75' : 'G74';
-    if (!one) this.line(`${code} R${this.number(c.back)}`, index);
+    const one = this.returnAfterPeck(code, c.back, index);
     const um = (v: number): string => String(Math.round(v * 1000));
     // the first letter goes with X, the second with Z, whichever of the two is the peck
     const [inX, inZ] = c.along === 'x' ? [c.peck, c.step] : [c.step, c.peck];

@@ -7,6 +7,7 @@ import {
   line,
   type Point,
   point,
+  type RoundedPolygon,
   reverseChain,
   VOID,
 } from '../../geometry';
@@ -78,6 +79,10 @@ const LEVEL = 0.5;
 /** A front that is flat over less than this is round, mm. */
 const ROUND = 0.02;
 
+/** From plunge to plunge: as asked for, else the flat front of the blade. */
+const stepOf = (op: GrooveOperation, room: GrooveRoom): number =>
+  Math.max(0.05, op.params.step ?? Math.max(room.flat, room.width * 0.4));
+
 const levelDepth = (op: GrooveOperation, room: GrooveRoom): number =>
   Math.max(0.05, op.params.depth ?? LEVEL * (op.params.method === 'roll' ? room.rho : room.width));
 
@@ -111,7 +116,7 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
   const tooMuch = (what: string, number: number): Finding[] => [
     note('blocking', 'too-much-work', op.id, { what, number, most: MOST_PLUNGES }),
   ];
-  const step = Math.max(0.05, params.step ?? Math.max(room.flat, room.width * 0.4));
+  const step = stepOf(op, room);
   if ((room.to - room.from) / step > MOST_PLUNGES)
     return tooMuch('The number of plunges', (room.to - room.from) / step);
   // below the rounding of the mouth the walls are walls
@@ -198,8 +203,7 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
   writer.leave();
   closeOperation(list, seen);
   const [{ room, levels }] = prepared;
-  const step = Math.max(0.05, op.params.step ?? Math.max(room.flat, room.width * 0.4));
-  const depth = levels.length > 0 ? levelDepth(op, room) : Math.min(room.width, step);
+  const depth = levels.length > 0 ? levelDepth(op, room) : Math.min(room.width, stepOf(op, room));
   return { events: list.events, findings, depth, contourKey: null };
 };
 
@@ -290,19 +294,22 @@ class Writer {
   }
 
   /** Whether a pass meets anything of the metal as it stood before the operation. */
-  private meetsMetal(chain: readonly Curve[]): boolean {
-    const core = this.room.view.cutting.flatMap((shape) => insetShape(shape, LEAST) ?? []);
+  private meetsMetal(core: readonly RoundedPolygon[], chain: readonly Curve[]): boolean {
     return !this.metalBefore.clearsAlong(core, flattenChain(chain, LEAST / 2), false);
   }
 
   /** From wall to wall, each pass where the one before has ended as far as that can be. */
   levels(passes: readonly LevelPass[]): void {
     const feed = perRev(this.op.cutting.feed);
-    const { frame } = this.room.view;
+    const { frame, cutting } = this.room.view;
+    const core = cutting.flatMap((shape) => insetShape(shape, LEAST) ?? []);
     let last: readonly Curve[] | null = null;
+    const out = (): void => {
+      if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+    };
     for (const { chain, follows } of passes) {
-      if (!this.meetsMetal(chain)) {
-        if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+      if (!this.meetsMetal(core, chain)) {
+        out();
         last = null;
         continue;
       }
@@ -310,7 +317,7 @@ class Writer {
       const back = last && follows ? backTo(last, start) : [];
       if (back.length > 0) this.list.feed('link', backThrough(frame, back), feed);
       else {
-        if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+        out();
         this.over(start.x);
         const height = Math.min(this.clear, Math.max(start.y, this.metal(start.x) + this.room.rho) + this.safe * 0.9);
         this.list.rapid('approach', this.at(start.x, height));
@@ -320,7 +327,7 @@ class Writer {
       this.cut = true;
       last = chain;
     }
-    if (last) this.list.rapid('retract', this.at(last[last.length - 1].to.x, this.clear));
+    out();
   }
 
   /** The control's cycle, which plunges wherever something stands or not. */

@@ -1,5 +1,5 @@
 import { boundsOfCurves, type Curve, distance, point, subtract } from '../../geometry';
-import type { Element, Part } from '../../part';
+import { type Element, elementsBetween, type Part } from '../../part';
 
 /** How high a place of the contour stands, as the blade comes to it. */
 type Height = (p: { readonly x: number; readonly y: number }) => number;
@@ -75,10 +75,7 @@ export const groovesLike = (
   const own = grooveOf(part, side, span);
   if (!own) return [];
   const list = side === 'inner' ? part.inner : part.outer;
-  const curves = (s: { from: string; to: string }): Curve[] => {
-    const at = (id: string): number => list.findIndex((e) => e.id === id);
-    return list.slice(at(s.from), at(s.to) + 1).map((e) => e.curve);
-  };
+  const curves = (s: { from: string; to: string }): Curve[] => (elementsBetween(list, s) ?? []).map((e) => e.curve);
   const shape = curves(own);
   const found = new Map<string, { from: string; to: string }>();
   for (const e of list) {

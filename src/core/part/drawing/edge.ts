@@ -1,5 +1,5 @@
-import { type Curve, distance, flattenChain, type Point, point, reverseCurve, TOLERANCE } from '../../geometry';
-import { gather } from './read';
+import { type Curve, distance, flattenChain, joinCurves, type Point, point, TOLERANCE } from '../../geometry';
+import { gather, unitOf } from './read';
 import { readDxf } from './tags';
 
 /** How far the straight pieces of a round may lie off it, mm. */
@@ -11,26 +11,12 @@ export type EdgeOutcome =
   | { readonly ok: true; readonly points: readonly Point[] }
   | { readonly ok: false; readonly why: string };
 
-const millimetres = (units: number): number => (units === 1 ? 25.4 : 1);
-
-/** Pieces joined end to end, whichever way each was drawn; null where they are not one line. */
-const joined = (curves: readonly Curve[]): Curve[] | null => {
-  const rest = [...curves];
-  const near = (a: Point, b: Point): boolean => distance(a, b) <= TOLERANCE.drawingGap;
-  // begins at an end that no other piece has
-  const free = (p: Point, own: Curve): boolean => rest.every((c) => c === own || !(near(c.from, p) || near(c.to, p)));
-  const start = rest.find((c) => free(c.from, c)) ?? rest.find((c) => free(c.to, c));
-  if (!start) return null;
-  const chain = [free(start.from, start) ? start : reverseCurve(start)];
-  rest.splice(rest.indexOf(start), 1);
-  while (rest.length > 0) {
-    const end = chain[chain.length - 1].to;
-    const i = rest.findIndex((c) => near(c.from, end) || near(c.to, end));
-    if (i < 0) return null;
-    const [next] = rest.splice(i, 1);
-    chain.push(near(next.from, end) ? next : reverseCurve(next));
-  }
-  return chain;
+/** The pieces as one open line; null where they are more, or closed, or branch. */
+const oneLine = (curves: readonly Curve[]): readonly Curve[] | null => {
+  const { chains, branches } = joinCurves(curves, TOLERANCE.drawingGap);
+  const [chain] = chains;
+  if (chains.length !== 1 || branches.length > 0) return null;
+  return distance(chain[0].from, chain[chain.length - 1].to) > TOLERANCE.drawingGap ? chain : null;
 };
 
 /**
@@ -47,9 +33,9 @@ export const edgeFromDxf = (text: string): EdgeOutcome => {
   const curves = found.flatMap((f) => f.curves).filter((c) => distance(c.from, c.to) > 1e-6);
   if (curves.length === 0) return fail('The drawing holds no lines or arcs. Draw the edge as one open line.');
   if (curves.length > MOST) return fail(`The drawing has more than ${MOST} pieces. Leave only the edge in it.`);
-  const chain = joined(curves);
+  const chain = oneLine(curves);
   if (!chain) return fail('The pieces are not one open line. Close the gaps, and leave only the edge in the drawing.');
-  const factor = millimetres(parsed.units);
+  const factor = unitOf(parsed);
   const raw = flattenChain(chain, CHORD / factor).map((p) => point(p.x * factor, p.y * factor));
   const run = raw[0].x <= raw[raw.length - 1].x ? raw : raw.reverse();
   const back = run.find((p, i) => i > 0 && p.x < run[i - 1].x - 1e-6);

@@ -73,6 +73,9 @@ const UNIT_MM: Record<number, number> = {
   14: 100,
 };
 
+/** Millimetres of a drawing's unit, as it says itself; 1 where it says none. */
+export const unitOf = (parsed: DxfText): number => UNIT_MM[parsed.units] ?? 1;
+
 type Map2 = (p: Point) => Point;
 
 /** Every entity's curves, blocks opened in place; what cannot be read is told once for each entity. */
@@ -264,8 +267,7 @@ export const importDxf = (text: string, wish: DrawingWish = PLAIN_DRAWING): Draw
   if (count > MAX_ENTITIES)
     return fail('too-many', `The drawing has more than ${MAX_ENTITIES} pieces. Save only the contour's layer.`);
 
-  const code = parsed.units;
-  const factor = wish.unit === 'inch' ? 25.4 : wish.unit === 'mm' ? 1 : (UNIT_MM[code] ?? 1);
+  const factor = wish.unit === 'inch' ? 25.4 : wish.unit === 'mm' ? 1 : unitOf(parsed);
   unit = factor === 25.4 ? 'inch' : factor === 1 ? 'mm' : 'other';
   const names = [...new Set(found.map((f) => f.layer))];
   const contourLayers = names.filter((n) => !NOT_CONTOUR.test(n) && !CENTRE.test(n));

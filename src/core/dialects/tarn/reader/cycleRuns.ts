@@ -314,20 +314,7 @@ export class Cycles extends Contours {
       this.complain(b.line, wrong ?? 'G75 cannot be read.');
       return;
     }
-    const bottom = X / 2;
-    const way = Math.sign(bottom - start.y);
-    for (let k = 0; ; k++) {
-      const gone = Math.min(Math.abs(away), k * step);
-      const z = start.x + Math.sign(away) * gone;
-      this.rapidTo(point(z, start.y), b.line);
-      for (let depth = start.y; way * (bottom - depth) > 1e-9; ) {
-        depth = way * (bottom - depth) > peck + 1e-9 ? depth + way * peck : bottom;
-        this.cut(line(this.at, point(z, depth)), b.line);
-        if (way * (bottom - depth) > 1e-9) this.rapidTo(point(z, depth - way * back), b.line);
-      }
-      this.rapidTo(point(z, start.y), b.line);
-      if (gone >= Math.abs(away) - 1e-9) break;
-    }
+    this.plunges(b, 'x', X / 2, { away, named: true, peck, step, back });
     this.rapidTo(start, b.line);
   }
 
@@ -342,7 +329,7 @@ export class Cycles extends Contours {
       return;
     }
     this.known(b);
-    const back = this.settings.roughing.head === 'one-block' ? this.settings.roughing.retract : this.returns;
+    const back = one ? this.settings.roughing.retract : this.returns;
     const peck = one ? (get('K') ?? 0) : (get('Q') ?? 0) / 1000;
     const step = one ? (get('I') ?? 0) : (get('P') ?? 0) / 1000;
     if (get('F') !== undefined) this.feed = get('F') as number;
@@ -368,19 +355,39 @@ export class Cycles extends Contours {
       this.complain(b.line, wrong ?? 'G74 cannot be read.');
       return;
     }
-    for (let k = 0; ; k++) {
-      const gone = Math.min(Math.abs(away), k * step);
-      const r = start.y + Math.sign(away) * gone;
-      if (X !== undefined) this.rapidTo(point(start.x, r), b.line);
-      for (let z = start.x; z > Z + 1e-9; ) {
-        z = z - Z > peck + 1e-9 ? z - peck : Z;
-        this.cut(line(this.at, point(z, r)), b.line);
-        if (z > Z + 1e-9) this.rapidTo(point(z + back, r), b.line);
-      }
-      this.rapidTo(point(start.x, r), b.line);
-      if (gone >= Math.abs(away) - 1e-9) break;
-    }
+    this.plunges(b, 'z', Z, { away, named: X !== undefined, peck, step, back });
     if (X !== undefined) this.rapidTo(start, b.line);
+  }
+
+  /** Plunges from where the tool stands to `bottom` in one axis, at steps in the other until they are `away` from there, peck by peck. */
+  private plunges(
+    b: Block,
+    along: 'x' | 'z',
+    bottom: number,
+    by: {
+      readonly away: number;
+      /** The program names where the last one is: each begins with a way there. */
+      readonly named: boolean;
+      readonly peck: number;
+      readonly step: number;
+      readonly back: number;
+    },
+  ): void {
+    const [top, first] = along === 'x' ? [this.at.y, this.at.x] : [this.at.x, this.at.y];
+    const at = (depth: number, place: number): Point => (along === 'x' ? point(place, depth) : point(depth, place));
+    const way = Math.sign(bottom - top);
+    for (let k = 0; ; k++) {
+      const gone = Math.min(Math.abs(by.away), k * by.step);
+      const place = first + Math.sign(by.away) * gone;
+      if (by.named) this.rapidTo(at(top, place), b.line);
+      for (let depth = top; way * (bottom - depth) > 1e-9; ) {
+        depth = way * (bottom - depth) > by.peck + 1e-9 ? depth + way * by.peck : bottom;
+        this.cut(line(this.at, at(depth, place)), b.line);
+        if (way * (bottom - depth) > 1e-9) this.rapidTo(at(depth - way * by.back, place), b.line);
+      }
+      this.rapidTo(at(top, place), b.line);
+      if (gone >= Math.abs(by.away) - 1e-9) return;
+    }
   }
 
   protected peckCycle(b: Block, before: Canned | null): void {
