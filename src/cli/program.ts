@@ -6,7 +6,8 @@ import { wordPartProblem } from '../core/checks';
 import { wordFinding } from '../core/findings';
 import type { Curve } from '../core/geometry';
 import { machineJsonSchema } from '../core/machine';
-import { postJob, programName, programText, proveJob, runsOf } from '../core/nc';
+import { isMove } from '../core/motion';
+import { PROOF_LIMIT, postJob, programName, programText, proveJob, runsOf } from '../core/nc';
 import {
   buildPart,
   layersOfPart,
@@ -17,7 +18,7 @@ import {
   writeStl,
   writeSvg,
 } from '../core/part';
-import { type Derived, jobJsonSchema, rawStockOf } from '../core/plan';
+import { type Derived, type Job, jobJsonSchema, operationOf, rawStockOf } from '../core/plan';
 import type { Body } from '../core/stock';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
@@ -60,6 +61,15 @@ const elementJson = (c: Curve) =>
         centre: [rounded(c.centre.x), rounded(c.centre.y)],
         clockwise: c.clockwise,
       };
+
+/** Where in the plan an event of a channel stands: its operation, and where it goes. */
+const placeOf = (job: Job, d: Derived, channel: string, event: number): string => {
+  const e = d.program.channels.find((c) => c.channel === channel)?.events[event];
+  if (!e) return 'at its end';
+  const name = operationOf(job, e.op)?.name ?? e.op;
+  const to = isMove(e) && e.to.X !== undefined && e.to.Z !== undefined ? e.to : null;
+  return `in “${name}”${to ? ` on the way to X${(2 * (to.X ?? 0)).toFixed(3)} Z${(to.Z ?? 0).toFixed(3)}` : ''}`;
+};
 
 /** The solid kernel, loaded when a solid is read or written. */
 const kernel = async () => {
@@ -165,11 +175,18 @@ const commands = (io: Io): Command => {
         ...(proof.blocked > 0
           ? [`${proof.blocked} finding${proof.blocked > 1 ? 's' : ''} block the plan itself; “check” tells them.`]
           : []),
-        `greatest path deviation ${proof.maxDeviation.toFixed(5)} mm over ${proof.moves} moves`,
+        Number.isFinite(proof.maxDeviation)
+          ? `greatest path deviation ${proof.maxDeviation.toFixed(5)} mm over ${proof.moves} moves`
+          : `a planned way is not in the text, or the text has one that is not planned (${proof.moves} moves)`,
         `final stock differs by at most ${proof.stock.thickness.toFixed(5)} mm (${proof.stock.volume.toFixed(2)} against ${proof.stock.plannedVolume.toFixed(2)} mm³)`,
         ...proof.channels.flatMap((c) => [
           ...c.problems.map((p) => `channel ${c.id}, line ${p.line}: ${p.message}`),
-          ...c.differences.map((k) => `channel ${c.id}: ${k.what} planned ${k.planned}, read ${k.read}`),
+          ...(c.maxDeviation > PROOF_LIMIT && c.at !== null
+            ? [`channel ${c.id}: the path differs most ${placeOf(job, d, c.id, c.at)}`]
+            : []),
+          ...c.differences.map(
+            (k) => `channel ${c.id}: ${k.what} planned ${k.planned}, read ${k.read}, ${placeOf(job, d, c.id, k.event)}`,
+          ),
         ]),
       ]);
       if (!proof.ok) io.exit(EXIT_BLOCKED);

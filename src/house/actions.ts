@@ -9,6 +9,8 @@ export const ACTIONS = [
   'person changed',
   'person removed',
   'job made',
+  // told from the revisions themselves
+  'job edited',
   'job deleted',
   'job brought back',
   'labels set',

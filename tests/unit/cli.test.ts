@@ -55,6 +55,11 @@ describe('bin/lively', () => {
     expect(edited.code).toBe(1);
     const whats = JSON.parse(edited.out).channels[0].differences.map((d: { what: string }) => d.what);
     expect(whats).toEqual(expect.arrayContaining(['feed', 'coolant']));
+    // one word of a pass: where, and on which way
+    writeFileSync(path, text.replace(/^X-1\.64$/m, 'X-1.44'));
+    const moved = await run('prove', demoPath('LM-101'), '--programs', dir);
+    expect(moved.out).toMatch(/channel 1: the path differs most in “Face the front” on the way to X-1\.640 Z/);
+    expect(moved.out).not.toContain('Infinity');
     const read = await json('read', dir, '--machine', 'fellgate-t2', '--tools', demoPath('LM-101'), '--json');
     expect(read.channels[0].problems).toEqual([]);
     expect(read.channels[0].moves).toBeGreaterThan(100);

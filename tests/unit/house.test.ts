@@ -14,7 +14,7 @@ import { USUAL } from '../../src/house/rights';
 import { archiveOf, bringArchive } from '../../src/server/archive';
 import { documentAt } from '../../src/server/history';
 import { thin } from '../../src/server/housekeeping';
-import { callRevision, createJob, goBack, saveEdit, setLabels } from '../../src/server/jobs';
+import { byOf, callRevision, createJob, goBack, saveEdit, setLabels } from '../../src/server/jobs';
 import { hear } from '../../src/server/news';
 import { hashPassword } from '../../src/server/passwords';
 import { addPerson, changePerson } from '../../src/server/people';
@@ -123,6 +123,34 @@ describe('administrators', () => {
     expect(entry.detail).toEqual({ rights: ['view', 'program'] });
     expect((await listAudit({ ...all, action: 'person removed' })).rows).toEqual([]);
     expect((await listAudit({ ...all, words: name.slice(2, 20) })).rows.length).toBe(1);
+  });
+  it('edit jobs, and the list of who did what tells it, a page at a time', async () => {
+    const person = await newPerson(['view', 'program']);
+    const { id, job } = await make();
+    let last = job;
+    for (let v = 1; v <= 103; v++) {
+      const next = withNote(last, `n${v}`);
+      const diff = diffDocuments(last, next);
+      await saveEdit(id, { edit: randomUUID(), base: v, label: `note ${v}`, diff }, byOf(person, '192.0.2.9'));
+      last = next;
+    }
+    await setLabels(id, ['told'], byOf(person, '192.0.2.9'));
+    const all = { person: person.id, action: null, words: null, from: null, to: null, before: null };
+    const first = await listAudit(all);
+    expect(first.rows.length).toBe(100);
+    // the newest is told from the audit list, the rest from the revisions, in the order of time
+    expect(first.rows.slice(0, 3).map((r) => [r.action, r.detail.revision ?? null])).toEqual([
+      ['labels set', null],
+      ['job edited', 104],
+      ['job edited', 103],
+    ]);
+    expect(first.rows[1]).toMatchObject({ name: person.name, job: id, detail: { edit: 'note 103' } });
+    const second = await listAudit({ ...all, before: first.next });
+    expect(second.rows.map((r) => r.detail.revision)).toEqual([5, 4, 3, 2]);
+    expect(second.next).toBeNull();
+    expect((await listAudit({ ...all, action: 'labels set' })).rows.length).toBe(1);
+    expect((await listAudit({ ...all, action: 'job edited', words: 'note 77' })).rows.length).toBe(1);
+    expect((await listAudit({ ...all, to: '2020-01-01' })).rows).toEqual([]);
   });
 });
 

@@ -95,3 +95,9 @@ const TABLE: Record<Purpose, Record<Material['group'], CuttingData>> = {
 
 export const startingData = (material: Pick<Material, 'group'>, purpose: Purpose): CuttingData =>
   TABLE[purpose][material.group];
+
+/** Feed of a blade at the most, as a share of its width: more breaks it, or bends it off its plane. */
+export const BLADE_FEED = 0.08;
+
+/** Feed of a nose at the most, as a share of its radius: above it the surface is a thread (machining.md, roughness). */
+export const NOSE_FEED = 0.8;

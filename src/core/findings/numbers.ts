@@ -31,6 +31,7 @@ export interface FindingNumbers {
   'way-up-not-possible': { tool: string };
   'duplicate-station': { offset: number; stations: string };
   'station-missing': { station: string; stations: number; carrier: string };
+  'stick-out-of-tool': { stickOut: number; least: number };
   'bar-overhang': { ratio: number; most: number; bar: string };
   // machine and channels
   'dialect-unknown': { dialect: string };
@@ -69,6 +70,7 @@ export interface FindingNumbers {
   // threads
   'thread-unknown': { name: string };
   'thread-flanks': { thread: string; needs: number; found: number };
+  'thread-nose': { thread: string; nose: number; most: number };
   'thread-pitch': { thread: string; pitch: number; least: number; most: number };
   'thread-diameter': { thread: string; found: number; least: number; most: number };
   'thread-depth': { typed: number; by: number; off: number };
@@ -78,6 +80,10 @@ export interface FindingNumbers {
   'thread-run-in-short': { given: number; needed: number };
   'thread-run-out': { given: number; free: number };
   'thread-short': { missing: number };
+  'thread-on-stock': { over: number; depth: number };
+  'thread-relief-uncut': { over: number };
+  'thread-too-long': { typed: number; surface: number };
+  'thread-first-deep': { first: number; most: number; passes: number };
   'drill-too-short': { depth: number; flutes: number };
   'drill-holder-meets-stock': None;
   'drill-needs-pecks': { depth: number; diameter: number; ratio: number };
@@ -91,7 +97,10 @@ export interface FindingNumbers {
   'pass-below-nose': { depth: number; nose: number };
   'finish-too-deep': { depth: number; most: number };
   'no-catcher': None;
-  'cutoff-feed': { feed: number; most: number; width: number };
+  'feed-over-blade': { feed: number; most: number; width: number };
+  'feed-over-nose': { feed: number; nose: number; most: number; element: string };
+  'feed-over-drill': { feed: number; most: number; diameter: number; material: string };
+  'speed-over-material': { speed: number; usual: number; material: string };
   'part-bends': { bend: number; force: number };
   'power-over': { power: number; available: number };
   'depth-over-edge': { depth: number; edge: number };
@@ -139,6 +148,11 @@ export interface FindingNumbers {
   'before-handover': { holding: string; at: number; ready: number };
   'cutoff-before-grip': { holding: string };
   'no-handover': { holding: string; from: string };
+  'no-withdraw': { holding: string };
+  'part-stays': { holding: string };
+  'out-of-turn': { other: string; at: number; done: number; reason: string };
+  'after-bar-feed': { other: string; at: number; done: number };
+  'handover-number': { field: string; value: number; least: number; most: number; unit: string };
   'spindle-conflict': { spindle: string; other: string };
   'same-zero': { code: string; holdings: string };
   'grip-lost': { speed: number; left: number; force: number; most: number };

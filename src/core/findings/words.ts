@@ -122,6 +122,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `Station ${k.station} is not on ${k.carrier}, which has ${n(k.stations, 0)}.`,
     remedy: `Put the tool into a station from 1 to ${n(k.stations, 0)}.`,
   }),
+  'stick-out-of-tool': (k) => ({
+    message: `The tool is to stand out ${n(k.stickOut)} mm; with its cutter and its holder’s own body it stands out ${n(k.least, 1)} mm, and is drawn and checked so.`,
+    remedy: `Measure its stick-out: ${n(k.least, 1)} mm or more.`,
+  }),
   'bar-overhang': (k) => ({
     message: `The bar sticks out ${n(k.ratio, 1)} × its diameter; ${k.bar} holds still up to ${n(k.most, 0)}.`,
     remedy: 'Shorten the overhang, take a thicker bar, or one of carbide.',
@@ -258,6 +262,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `${k.thread} has flanks of ${n(k.needs)}°; the insert has ${n(k.found)}°.`,
     remedy: `Take an insert of ${n(k.needs)}°.`,
   }),
+  'thread-nose': (k) => ({
+    message: `A nose of ${n(k.nose, 3)} is larger than the root of ${k.thread} may be round (${n(k.most, 3)}): nothing screws into it.`,
+    remedy: 'Take an insert for finer pitches, or one of full profile for this one.',
+  }),
   'thread-pitch': (k) => ({
     message: `${k.thread} has a pitch of ${n(k.pitch, 3)} mm; the insert cuts ${n(k.least, 3)} to ${n(k.most, 3)}.`,
     remedy: 'Take an insert for this pitch.',
@@ -291,6 +299,22 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'thread-run-out': (k) => ({
     message: `Only ${n(k.free)} mm of the run-out of ${n(k.given)} are free.`,
     remedy: 'Shorten the run-out, or widen the relief.',
+  }),
+  'thread-on-stock': (k) => ({
+    message: `The thread begins in metal that stands ${n(k.over, 2)} mm above its crest; its passes are made for a depth of ${n(k.depth, 2)} mm.`,
+    remedy: 'Turn the diameter first: move the thread behind the finishing of its surface.',
+  }),
+  'thread-relief-uncut': (k) => ({
+    message: `The part has a relief where the thread ends, and metal still stands ${n(k.over, 2)} mm over the thread’s root there.`,
+    remedy: 'Cut the relief first: move the thread behind it.',
+  }),
+  'thread-too-long': (k) => ({
+    message: `A length of ${n(k.typed, 2)} mm is asked for; the picked surface is ${n(k.surface, 2)} mm long, and the thread ends there.`,
+    remedy: 'Pick the surface that the thread goes on to as well, or type a shorter length.',
+  }),
+  'thread-first-deep': (k) => ({
+    message: `The first pass is ${n(k.first, 2)} mm deep; this form bears about ${n(k.most, 2)} mm.`,
+    remedy: `Take ${n(k.passes, 0)} passes or more, or a smaller first depth.`,
   }),
   'thread-short': (k) => ({
     message: `The insert meets what stands beside the thread: ${n(k.missing)} mm of its length stay without it.`,
@@ -348,7 +372,19 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: 'The part is to fall into a catcher, which the machine does not have in this channel.',
     remedy: 'Cut off without the catcher, or choose a machine that has one.',
   }),
-  'cutoff-feed': (k) => ({
+  'feed-over-nose': (k) => ({
+    message: `A feed of ${n(k.feed, 3)} mm/rev${k.element === '' ? '' : ` on ${k.element}`} is more than a nose of ${n(k.nose, 2)} can leave as a surface (at most ${n(k.most, 3)}): it cuts a thread.`,
+    remedy: 'Lower the feed, or take a larger nose radius.',
+  }),
+  'feed-over-drill': (k) => ({
+    message: `A feed of ${n(k.feed, 3)} mm/rev breaks a tool of ⌀${n(k.diameter, 2)} in ${k.material} (at most about ${n(k.most, 3)}).`,
+    remedy: 'Lower the feed.',
+  }),
+  'speed-over-material': (k) => ({
+    message: `${n(k.speed, 0)} m/min is more than twice what this kind of cut bears in ${k.material} (about ${n(k.usual, 0)}): the edge burns.`,
+    remedy: 'Lower the speed.',
+  }),
+  'feed-over-blade': (k) => ({
     message: `A feed of ${n(k.feed, 3)} mm/rev is much for a blade ${n(k.width, 2)} mm wide (at most ${n(k.most, 3)}).`,
     remedy: 'Lower the feed, or take a wider blade.',
   }),
@@ -525,6 +561,26 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'cutoff-before-grip': (k) => ({
     message: `The part is cut off before “${k.holding}” has gripped it: it would fall.`,
     remedy: 'Move the handover in front of the cutoff.',
+  }),
+  'no-withdraw': (k) => ({
+    message: `“${k.holding}” takes the part over and works on it where it took it: its spindle never withdraws from the other one.`,
+    remedy: 'Add a withdrawal behind the cutoff.',
+  }),
+  'part-stays': (k) => ({
+    message: `The finished part stays in “${k.holding}”: the next handover meets it there.`,
+    remedy: 'End with an ejection, or let the part be taken out by hand at a stop.',
+  }),
+  'out-of-turn': (k) => ({
+    message: `It begins at ${n(k.at, 1)} s, before ${k.other} is done at ${n(k.done, 1)} s: ${k.reason}.`,
+    remedy: `Let it come after ${k.other}.`,
+  }),
+  'after-bar-feed': (k) => ({
+    message: `It begins at ${n(k.at, 1)} s, when ${k.other} has brought the next bar’s end to its place at ${n(k.done, 1)} s.`,
+    remedy: `Let ${k.other} come last.`,
+  }),
+  'handover-number': (k) => ({
+    message: `${k.field} is ${n(k.value)} ${k.unit}; here it must be ${n(k.least)} to ${n(k.most)} ${k.unit}.`,
+    remedy: 'Correct the value in the card.',
   }),
   'no-handover': (k) => ({
     message: `“${k.holding}” takes its work from “${k.from}” by handover, and no handover is planned.`,

@@ -30,15 +30,25 @@ export class Surface {
    * them: a leaning edge leaves such lips, and they are no metal that stands in the way.
    */
   static of(region: Region, lip = 0): Surface {
-    const sides: Side[] = [];
-    for (const ring of region)
-      for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-        // metal lies on the left of every side: a top runs toward −x
-        if (ring[j].x - ring[i].x > 1e-9) sides.push({ x0: ring[i].x, y0: ring[i].y, x1: ring[j].x, y1: ring[j].y });
-      }
-    const line = upperLine(sides);
-    const top = new Surface(line.xs, line.ys);
-    return lip > 0 ? withoutLips(top, sides, lip) : top;
+    const sides = topSides(region);
+    const top = topOf(sides);
+    if (lip <= 0) return top;
+    const lowest = lowestOf(sides);
+    return lipRanges(top, lowest, lip).reduce((s, l) => s.replaced(lowest, l.from, l.to), top);
+  }
+
+  /** Only the lips narrower than `lip` mm that the top passes through: their own top, and nothing beside them. */
+  static lipsOf(region: Region, lip: number): Surface {
+    const sides = topSides(region);
+    const top = topOf(sides);
+    const xs: number[] = [];
+    const ys: number[] = [];
+    for (const { from, to } of lipRanges(top, lowestOf(sides), lip)) {
+      const own = top.from(from).upTo(to).corners;
+      xs.push(from, ...own.x, to);
+      ys.push(VOID, ...own.y, VOID);
+    }
+    return new Surface(xs, ys);
   }
 
   clone(): Surface {
@@ -551,13 +561,33 @@ const thinned = (points: readonly Point[], tolerance: number): Point[] => {
   return keep.map((p) => ({ x: p.x, y: p.y + tolerance }));
 };
 
-/** The top with narrow lips replaced by the lowest top below them. */
-const withoutLips = (top: Surface, sides: readonly Side[], lip: number): Surface => {
+/** Sides of a region that metal lies under. */
+const topSides = (region: Region): Side[] => {
+  const sides: Side[] = [];
+  for (const ring of region)
+    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+      // metal lies on the left of every side: a top runs toward −x
+      if (ring[j].x - ring[i].x > 1e-9) sides.push({ x0: ring[i].x, y0: ring[i].y, x1: ring[j].x, y1: ring[j].y });
+    }
+  return sides;
+};
+
+const topOf = (sides: readonly Side[]): Surface => {
+  const line = upperLine(sides);
+  return new Surface(line.xs, line.ys);
+};
+
+/** The lowest top: below everything that hangs over something else. */
+const lowestOf = (sides: readonly Side[]): Surface => {
   const under = upperLine(sides.map((s) => ({ x0: s.x0, y0: -s.y0, x1: s.x1, y1: -s.y1 })));
-  const lowest = new Surface(
+  return new Surface(
     under.xs,
     under.ys.map((y) => (y <= VOID ? VOID : -y)),
   );
+};
+
+/** Where metal hangs over lower metal on a stretch narrower than `lip`. */
+const lipRanges = (top: Surface, lowest: Surface, lip: number): { from: number; to: number }[] => {
   const stops = [...new Set([...top.corners.x, ...lowest.corners.x])].sort((a, b) => a - b);
   const lips: { from: number; to: number }[] = [];
   for (let i = 1; i < stops.length; i++) {
@@ -567,7 +597,5 @@ const withoutLips = (top: Surface, sides: readonly Side[], lip: number): Surface
     if (last && stops[i - 1] - last.to < 1e-9) last.to = stops[i];
     else lips.push({ from: stops[i - 1], to: stops[i] });
   }
-  let result = top;
-  for (const l of lips) if (l.to - l.from < lip) result = result.replaced(lowest, l.from, l.to);
-  return result;
+  return lips.filter((l) => l.to - l.from < lip);
 };

@@ -1,7 +1,7 @@
 import { point } from '../geometry';
 import { closeOperation, type EventList, openOperation } from './events';
 import type { Need } from './kind';
-import type { Cutting, Field, Seen } from './types';
+import { type Cutting, type Field, type Seen, topOver } from './types';
 
 /** The field for staying at the bottom of a hole, and what it may hold. */
 export const dwellField = (help: string): Field => ({
@@ -24,7 +24,7 @@ export const workOnAxis = (
   direction: 'forward' | 'reverse' = seen.section.spindle,
 ): void => {
   openOperation(list, seen, cutting, seen.section.tip, direction);
-  const gate = Math.max(seen.metal.top(-1e4, 1e4) + seen.place.safeDistance, clearance);
+  const gate = Math.max(topOver(seen, -1e4, 1e4) + seen.place.safeDistance, clearance);
   if (gate > clearance + 1e-6) list.rapid('approach', point(gate, 0));
   list.rapid('approach', point(clearance, 0));
   work();

@@ -58,6 +58,8 @@ export interface ClearingJob {
   readonly passes: readonly Pass[];
   /** Metal as it stands; it is cut on the way. */
   readonly metal: Metal;
+  /** Lips that the metal's top looks through; no rapid may meet them. */
+  readonly lips: Metal | null;
   readonly cutting: readonly RoundedPolygon[];
   readonly holder: readonly RoundedPolygon[];
   readonly safe: number;
@@ -78,6 +80,9 @@ const FOLLOWED_CHORD = 1e-3;
 /** A stretch that has no way in is tried so far on, mm, and at this share of the stretch at the least. */
 const LATER = 1;
 const TRIES = 24;
+
+/** How far a lead may lie below the pass by rounding and chords, mm: well below a gouge. */
+const BELOW = 3e-4;
 
 const lift = (p: Point, to: number): Point => point(p.x, to);
 
@@ -227,7 +232,13 @@ class Clearer {
 
   /** Free to come straight down from the clear level, or up to it. */
   private column(p: Point): boolean {
-    return p.y >= this.job.clearLevel || this.isClear([lift(p, this.job.clearLevel), p], 0);
+    const above = lift(p, this.job.clearLevel);
+    const way = p.y >= above.y ? [above] : [above, p];
+    return this.isClear(way, 0) && this.clearsLips(way, this.bodies);
+  }
+
+  private clearsLips(way: readonly Point[], shapes: readonly RoundedPolygon[], lips = this.job.lips): boolean {
+    return lips === null || lips.clearsAlong(shapes, way);
   }
 
   private leadInFor(chain: readonly Curve[], from: number, pieces: readonly Curve[]): readonly Curve[] | null {
@@ -249,8 +260,9 @@ class Clearer {
     for (const candidate of candidates) {
       const path = flattenChain(candidate, 0.01);
       if (path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) continue;
-      if (this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]))
-        return candidate;
+      const free =
+        this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]);
+      if (free && this.aboveFloor(path, chain)) return candidate;
     }
     for (const candidate of [...this.wantedLead(first, back), along])
       if (this.mayCut(candidate, chain)) return candidate;
@@ -285,12 +297,17 @@ class Clearer {
     const path = flattenChain(lead, 0.01);
     if (Number.isFinite(this.level) || path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
     if (!this.isClear([path[0]], Math.min(0.2, job.safe / 5)) || !this.column(path[0])) return false;
-    if (!this.metal.clearsAlong(this.holderCore, path)) return false;
+    return this.metal.clearsAlong(this.holderCore, path) && this.aboveFloor(path, chain);
+  }
+
+  /** Whether a lead stays on or above a pass that has no level: what is only a touch for metal is a gouge in the part. */
+  private aboveFloor(path: readonly Point[], chain: readonly Curve[]): boolean {
+    if (Number.isFinite(this.level)) return true;
     const graph = reverseChain(chain);
     return path.slice(1).every((b, i) =>
       Array.from({ length: 20 }, (_, k) => lerp(path[i], b, k / 20)).every((p) => {
         const floor = heightAt(graph, p.x);
-        return floor === null || p.y >= floor - 1e-6;
+        return floor === null || p.y >= floor - BELOW;
       }),
     );
   }
@@ -305,11 +322,12 @@ class Clearer {
         rest,
         p.y + this.metal.surface.rise(side, p.x, p.y),
         p.y + (this.metal.fixed?.rise(side, p.x, p.y) ?? 0),
+        p.y + (job.lips?.surface.rise(side, p.x, p.y) ?? 0),
       );
     }
     if (rest > job.clearLevel) return null;
     const top = Math.min(job.clearLevel, rest + job.safe * 0.9);
-    const free = this.isClear([point(p.x, top), point(p.x, job.clearLevel)], 0);
+    const free = this.column(point(p.x, top));
     // on the way down the holder must not be the part that meets metal
     const holder = this.metal.clearsAlong(job.holder, [point(p.x, top), p]);
     return free && holder ? top : null;
@@ -325,15 +343,18 @@ class Clearer {
     if (!leadIn) return null;
     const before = this.metal.surface.removed;
     const saved = this.metal.clone();
+    const lips = job.lips?.clone() ?? null;
     const into = flattenChain(leadIn, TOLERANCE.chord);
     this.metal.cutAlong(job.cutting, into);
+    job.lips?.cutAlong(job.cutting, into);
     const pieces = this.followed(wanted);
     if (pieces.length === 0) {
-      this.restore(saved);
+      this.metal.surface.restore(saved.surface);
+      if (lips) job.lips?.surface.restore(lips.surface);
       return null;
     }
-    const link = this.linkTo(leadIn[0].from, saved);
-    const leadOut = this.leadOutFor(leadIn, pieces);
+    const link = this.linkTo(leadIn[0].from, saved, lips);
+    const leadOut = this.leadOutFor(leadIn, pieces, chain);
     const low = Math.min(...pieces.flatMap((c) => [c.from.y, c.to.y]));
     const size = pieces.reduce((s, c) => s + curveLength(c), 0);
     // a level tells how thick the layer is; elsewhere the mean: what came off over the length of the path
@@ -344,10 +365,6 @@ class Clearer {
     return pieces;
   }
 
-  private restore(saved: Metal): void {
-    this.metal.surface.restore(saved.surface);
-  }
-
   /** Cuts along the pieces; ends before the place where the holder, or the insert's back, would meet metal. */
   private followed(wanted: readonly Curve[]): readonly Curve[] {
     const done: Curve[] = [];
@@ -355,6 +372,7 @@ class Clearer {
       const points = flattenChain([piece], FOLLOWED_CHORD);
       for (let i = 1; i < points.length; i++) {
         const share = this.step(points[i - 1], points[i]);
+        this.job.lips?.cutAlong(this.job.cutting, [points[i - 1], lerp(points[i - 1], points[i], share)]);
         if (share >= 1) continue;
         const a = parameterOf(piece, points[i - 1]);
         const kept = a + (parameterOf(piece, points[i]) - a) * share;
@@ -398,7 +416,7 @@ class Clearer {
     return low;
   }
 
-  private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[]): readonly Curve[] {
+  private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[], chain: readonly Curve[]): readonly Curve[] {
     const { job } = this;
     const last = pieces[pieces.length - 1].to;
     const r = job.retract;
@@ -408,19 +426,22 @@ class Clearer {
       [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
       [line(last, add(last, point(r, 0)))],
     ];
-    const out = outs.find((o) => this.isClear([o[0].from, o[0].to], 0) && this.column(o[0].to));
+    const out = outs.find(([o]) => {
+      const way = [o.from, o.to];
+      return this.isClear(way, 0) && this.column(o.to) && this.aboveFloor(way, chain);
+    });
     // else go back the way it came, which is now free, to the place of the approach
     return out ?? [...reverseChain(pieces), ...reverseChain([...leadIn])];
   }
 
   /** Straight back to above the next start where that is free in the metal before the cut, else over the clear level. */
-  private linkTo(start: Point, metal: Metal): Cut['link'] {
+  private linkTo(start: Point, metal: Metal, lips: Metal | null): Cut['link'] {
     if (!this.at) return 'over';
     const level = Math.max(this.at.y, start.y);
     if (level >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
     const shapes = this.bodies.map((s) => ({ points: s.points, radius: s.radius + 0.1 }));
     const way = [this.at, point(this.at.x, level), point(start.x, level), start];
-    return metal.clearsAlong(shapes, way) ? 'direct' : 'over';
+    return metal.clearsAlong(shapes, way) && this.clearsLips(way, shapes, lips) ? 'direct' : 'over';
   }
 }
 

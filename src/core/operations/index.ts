@@ -1,5 +1,4 @@
 export type { Meeting } from './actor';
-export { BLADE_FEED } from './cutoff';
 export { PECK_CLEARANCE } from './drill';
 export type { Frame } from './frame';
 export { grooveOf } from './groove/span';

@@ -50,6 +50,11 @@ const seenSurface = onceForEach(
 /** The top of a region in a frame, made once for each; lips narrower than `lip` mm are looked through. */
 export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => seenSurface(region, { frame, lip });
 
+const seenLips = onceForEach(
+  (region: Region, frame: Frame) => Surface.lipsOf(regionThrough(frame, region), LIP),
+  (frame) => frame.name,
+);
+
 /** The contour of which an operation sees only the ends. */
 const emptyContour = onceFor((part: Part): Contour => {
   const all = [...part.outer, ...part.inner, ...part.back];
@@ -108,6 +113,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const bare = emptyContour(part);
   const elements = kind.side === 'inner' ? part.inner : part.outer;
   const metal = surfaceOf(at.metal, frame, LIP);
+  const hanging = seenLips(at.metal, frame);
+  const lips = hanging.isEmpty ? null : hanging;
   const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
   const common = {
     frame: frame.name,
@@ -123,9 +130,12 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     cycleContours: at.cycleContours,
   };
   if (kind.side === 'axis' || (frame === FACE && kind.target === 'none'))
-    return { ...common, contour: bare, metal, fixtures };
+    return { ...common, contour: bare, metal, lips, fixtures };
   const span = kind.target === 'span' ? spanOf(elements, op.span) : elements;
-  if (!span) return { ...common, contour: { ...bare, present: elements.length > 0 }, metal: Surface.empty(), fixtures };
+  if (!span) {
+    const contour = { ...bare, present: elements.length > 0 };
+    return { ...common, contour, metal: Surface.empty(), lips: null, fixtures };
+  }
   const alike = (kind.alikeSpans?.(part, op) ?? []).flatMap((s) => [spanOf(elements, s) ?? []]);
   const e = extent(alike.length > 0 ? [...span, ...alike.flat()] : span);
   const behind = e.min - (reachOf(at.section) + (at.cutoffWidth + 6));
@@ -134,10 +144,10 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way
   const seen = frame === FACE ? metal : side(metal);
-  const beside = frame === FACE ? fixtures : fixtures && side(fixtures);
+  const [beside, over] = frame === FACE ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
   const asked =
     kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, [...span, ...alike.flat()]) : {};
-  return { ...common, asked, contour, metal: seen, fixtures: beside };
+  return { ...common, asked, contour, metal: seen, lips: over, fixtures: beside };
 };
 
 export { FRAMES };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
-import { type Curve, heightAt, line, point, tangentAt, translateCurve, VOID } from '../geometry';
+import { type Curve, heightAt, line, lowerSideOn, point, tangentAt, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import { curveThrough, type Frame, rightward } from './frame';
@@ -210,8 +210,19 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   if (top === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});
   // the way to the gate lies over everything that stands between
   const over = seen.metal.top(Math.min(from, gate) - view.noseRadius, Math.max(to, gate) + view.noseRadius);
-  const clearLevel = Math.max(top, over) + view.noseRadius + safe;
+  const level = Math.max(top, over) + view.noseRadius + safe;
+  const clearLevel = Math.max(level, overBodies(seen, view, Math.min(from, gate), Math.max(to, gate)));
   return { setting: { ...common, top, clearLevel, ceiling: Infinity } };
+};
+
+/** How far flank and holder keep from metal beside the span while they travel over it, mm. */
+const BESIDE = 0.1;
+
+/** The height at which the whole tool, not only its nose, passes over all metal on a level way. */
+const overBodies = (seen: Seen, view: View, from: number, to: number): number => {
+  const sides = [...view.cutting, ...view.holder].map((s) => lowerSideOn(s, point(from, 0), point(to, 0)));
+  const rises = [seen.metal, ...(seen.lips ? [seen.lips] : [])].flatMap((m) => sides.map((side) => m.rise(side)));
+  return Math.max(...rises) + BESIDE;
 };
 
 /**
@@ -255,7 +266,8 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
   if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
   const gate = to;
-  const clearLevel = Math.max(front, seen.metal.top(-1e-3, edge)) + noseRadius + safe;
+  const level = Math.max(front, seen.metal.top(-1e-3, edge)) + noseRadius + safe;
+  const clearLevel = Math.max(level, overBodies(seen, view, from, to));
   const notes = behindJaws(r, seen, lowTip, behind);
   return {
     setting: {
@@ -337,6 +349,7 @@ export const passesOf = (s: SideSetting, seen: Seen, levels: readonly number[] |
 export const clearingOf = (s: SideSetting, seen: Seen, passes: readonly Pass[], leadLength: number): ClearingJob => ({
   passes,
   metal: new Metal(s.frame, seen.metal.clone(), seen.fixtures),
+  lips: seen.lips && new Metal(s.frame, seen.lips.clone(), null),
   cutting: s.view.cutting,
   holder: s.view.holder,
   safe: seen.place.safeDistance,
@@ -373,21 +386,21 @@ export const spanEndFields: readonly Field[] = [
     key: 'params.frontLimit',
     label: 'Front limit Z',
     group: 'Span ends',
-    help: 'The tip does not cut in front of this place.',
+    help: 'The tip does not cut in front of this place. An element’s end ties it, with or without a distance: o4_front + 2.',
     input: { kind: 'length', optional: 'none' },
   },
   {
     key: 'params.backLimit',
     label: 'Back limit Z',
     group: 'Span ends',
-    help: 'The tip does not go behind this place.',
+    help: 'The tip does not go behind this place. An element’s end ties it, with or without a distance: o4_back − 2.',
     input: { kind: 'length', optional: 'none' },
   },
   {
     key: 'params.diameterLimit',
     label: 'Limit ⌀',
     group: 'Span ends',
-    help: 'The tip does not pass this diameter: toward the axis outside, away from it in a bore.',
+    help: 'The tip does not pass this diameter: toward the axis outside, away from it in a bore. A diameter of an element ties it: o4_back_dia + 1.',
     input: { kind: 'length', per: 'diameter', optional: 'none' },
   },
 ];

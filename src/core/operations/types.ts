@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Finding } from '../findings';
-import type { Curve, Surface } from '../geometry';
+import { type Curve, type Surface, VOID } from '../geometry';
 import { FIRST_HOLDING } from '../holding';
 import type { MotionEvent } from '../motion';
 import type { Element } from '../part';
@@ -106,6 +106,8 @@ export interface Seen {
   readonly contour: Contour;
   /** Top of the metal as the operations before have left it, in the frame. */
   readonly metal: Surface;
+  /** Lips that the top looks through: a cut may take them along, a rapid may not meet them. Null where there are none. */
+  readonly lips: Surface | null;
   readonly fixtures: Surface | null;
   readonly section: ToolSection;
   readonly tool: Tool;
@@ -119,6 +121,10 @@ export interface Seen {
   /** Contours already named by a roughing cycle of the program. */
   readonly cycleContours: readonly string[];
 }
+
+/** Greatest height of anything that a rapid could meet over a stretch, lips included; VOID where nothing stands. */
+export const topOver = ({ metal, lips }: Pick<Seen, 'metal' | 'lips'>, from: number, to: number): number =>
+  Math.max(metal.top(from, to), lips?.top(from, to) ?? VOID);
 
 export interface Planned {
   readonly events: readonly MotionEvent[];

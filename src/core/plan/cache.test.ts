@@ -2,9 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { barOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { seeded } from '../../../tests/fixtures/random';
+import { buildPart, turnedRound } from '../part';
 import { DeriveCache } from './cache';
 import { derive, hashRegion } from './derive';
 import { type Job, readJob } from './document';
+import { elementWord, operationNames } from './formulas';
 
 /** Every place in a document that holds a number, a text or a switch. */
 const leaves = (value: unknown, path: string[] = []): string[][] => {
@@ -136,5 +138,44 @@ describe('formulas of operations', () => {
     expect(derive(job).operations.find((o) => o.id === 'op3')?.depth).toBeLessThanOrEqual(1);
     op.formulas = { 'params.depth': 'ghost + 1' };
     expect(derive(job).findings.find((f) => f.code === 'formula')).toBeDefined();
+  });
+  it('tie a limit to the end of an element, with a distance, and go with it when the part changes', () => {
+    const backOf = (change: (j: Job) => void): number => {
+      const job = demoJob('LM-101');
+      const op = job.operations.op3;
+      if (op.kind !== 'outer-rough') throw new Error('op3 roughs');
+      op.params.output = 'moves';
+      op.formulas = { 'params.backLimit': 'o6_back + 1.5' };
+      change(job);
+      const d = derive(job);
+      expect(d.findings.filter((f) => f.code === 'formula')).toEqual([]);
+      const feeds = d.operations
+        .find((o) => o.id === 'op3')
+        ?.events.flatMap((e) => (e.kind === 'feed' ? (e.to.Z ?? []) : []));
+      return Math.min(...(feeds ?? []));
+    };
+    const before = backOf(() => undefined);
+    expect(before).toBeCloseTo(-21.5 + 1.5, 3);
+    // the back face three further back: the limit goes along
+    const after = backOf((j) => {
+      for (const r of [...j.part.outer.rows, ...(j.part.inner?.rows ?? [])]) if (r.z === -22) r.z = -25;
+      j.holdings.h1.stock = { ...j.holdings.h1.stock, stickOut: 50 } as Job['holdings'][string]['stock'];
+    });
+    expect(after).toBeCloseTo(before - 3, 3);
+  });
+  it('name elements of the side that is up, by words that a formula can say', () => {
+    expect(elementWord('o8/b1.1')).toBe('o8_b1_1');
+    expect(elementWord('7')).toBe('e7');
+    const part = buildPart(demoJob('LM-118').part);
+    const here = operationNames(part, new Map([['o1_back', 5]]));
+    const turned = operationNames(turnedRound(part), new Map());
+    // a dimension of that name is the programmer's own word
+    expect(here.get('o1_back')).toBe(5);
+    const outer = part.outer.find((e) => Math.abs(e.curve.from.x - e.curve.to.x) > 5);
+    const word = elementWord(outer?.id ?? '');
+    const length = (names: ReadonlyMap<string, number>) =>
+      (names.get(`${word}_front`) ?? 0) - (names.get(`${word}_back`) ?? 0);
+    expect(length(here)).toBeGreaterThan(5);
+    expect(length(turned)).toBeCloseTo(length(here), 9);
   });
 });

@@ -14,7 +14,6 @@ import { channelOfCarrier } from '../machine';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
-  BLADE_FEED,
   CUTTING_KINDS,
   type CuttingKind,
   type CuttingOperation,
@@ -31,6 +30,7 @@ import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
+import { edgeFeed } from './feeds';
 import { cutoffWidthIn, type Held } from './held';
 import { landingPlace } from './landing';
 import { type Placed, placed } from './placing';
@@ -102,9 +102,9 @@ export const newOperation = (
       Math.max(1, Math.round((1000 * data.surfaceSpeed * (bar ? 0.6 : 1)) / (Math.PI * diameter) / 10) * 10),
     ),
   });
-  // a blade takes no more feed than its width bears
-  const blade = tool && definition.covers === 'sever' ? toolFacts(tool).bladeWidth : 0;
-  const fed = blade > 0 ? Math.min(data.feed, Math.floor(blade * BLADE_FEED * 1000) / 1000) : data.feed;
+  // no more feed than the blade's width or the nose bears
+  const most = (tool && edgeFeed(tool)?.most) ?? data.feed;
+  const fed = Math.min(data.feed, Math.floor(most * 1000 + 1e-9) / 1000);
   const cutting = definition.leads
     ? { speed: turning(drill?.diameter ?? diameterOf(part, definition.side, span)), feed: data.feed }
     : drill
@@ -114,7 +114,7 @@ export const newOperation = (
         }
       : {
           speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
-          feed: bar ? Math.round(data.feed * 50) / 100 : fed,
+          feed: bar ? Math.round(fed * 50) / 100 : fed,
         };
   return OperationSchema.parse({
     id,

@@ -30,7 +30,8 @@ import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
 import { endFindings, endOf, endOfHolding, type Fallen, type HoldingEnd, splitOff } from './end';
-import { withFormulas } from './formulas';
+import { feedAndSpeedFindings } from './feeds';
+import { operationNames, withFormulas } from './formulas';
 import {
   type Encounter,
   encounter,
@@ -45,14 +46,15 @@ import {
 import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
-import { gripFindings, toolChangeFindings, validateHolding } from './practice';
+import { gripFindings, shortTool, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
 import { documentId, operationOf, validateRepeats } from './repeats';
 import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { folded, withFindings, worst } from './told';
-import { validateOperation, validateOrder } from './validate';
+import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
+import { badSeconds, validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
 export type { Held } from './held';
@@ -393,7 +395,8 @@ class World {
       const { events, findings } = this.actor(listed, at, stock);
       return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings });
     }
-    const { op, findings: broken } = withFormulas(listed, this.seen.names, job.units);
+    const names = listed.formulas ? operationNames(at.drawn, this.seen.names) : this.seen.names;
+    const { op, findings: broken } = withFormulas(listed, names, job.units);
     const { resolved, station, section, findings } = this.resolved(op, channel, at, along);
     const second = secondOf(op) === null ? null : this.second(op, at, along, section);
     const invalid = [...broken, ...findings, ...validateOperation(op), ...(second?.findings ?? [])];
@@ -404,12 +407,14 @@ class World {
     const checked = this.check(op, resolved, at, planned, stock);
     const { load, findings: loading } = this.cache.loads.get(hashOf(key, this.loadBase), () => {
       const made = loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place);
-      return { load: made, findings: loadFindings(op, made, resolved.tool, job.material) };
+      const against = [loadFindings, feedAndSpeedFindings].flatMap((f) => f(op, made, resolved.tool, job.material));
+      return { load: made, findings: against };
     });
     const all = [
       ...planned.findings,
       ...checked.findings,
       ...loading,
+      ...shortTool(op, resolved.tool),
       ...neighbourFindings(job, op, resolved, at.held, planned.events, stock.turnedOutline),
       ...roughnessFinding(op, resolved.tool, this.askedRoughness(op, at.held.part)),
     ];
@@ -520,11 +525,14 @@ class World {
   /** Events of an operation that moves no tool. */
   private actor(op: ActorOperation, at: Workplace, stock: Body) {
     const { spindle } = this.job.holdings[at.held.id];
-    if (op.kind !== 'handover' && op.kind !== 'withdraw')
+    if (op.kind !== 'handover' && op.kind !== 'withdraw') {
+      const wrong = badSeconds(op);
+      if (wrong.length > 0) return { events: [], findings: wrong };
       return {
         events: this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
         findings: this.devices(op),
       };
+    }
     const met = this.meet(op, at, stock);
     if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
     return {
@@ -674,6 +682,9 @@ class World {
       ]),
       ...this.passing,
       ...tooEarly(job, timed),
+      // in a deadlock nothing has a time
+      ...(timeline.kind === 'deadlock' ? [] : [...outOfTurn(job, timed), ...afterFeed(job, timed)]),
+      ...unfinishedHandovers(job, timed),
       ...spindleConflicts(job, timed, timeline),
     ];
     // a mark that has no partner is told as such; who then waits elsewhere follows from it

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
 import { jointOf } from '../../../tests/fixtures/machines';
-import { randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
+import { randomOutside } from '../../../tests/fixtures/randomJobs';
 import { setTool } from '../../../tests/fixtures/turned';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { type FindingCode, wordFinding } from '../findings';
@@ -69,6 +69,26 @@ const order =
   (...ids: string[]): Change =>
   (j) =>
     void (j.order['1'] = ids);
+
+/** Moves an operation before another of the same channel. */
+const before =
+  (id: string, other: string): Change =>
+  (j) => {
+    for (const ids of Object.values(j.order)) {
+      if (!ids.includes(id)) continue;
+      ids.splice(ids.indexOf(id), 1);
+      ids.splice(ids.indexOf(other), 0, id);
+    }
+  };
+const own = (feed: number) => ({ feed, speed: null });
+/** Three times what threads in this material begin with, in a part where no clamp is in the way. */
+const thirdSpeed =
+  (id: string): Change =>
+  (j) => {
+    j.machine.spindles[0].maxSpeed = 12_000;
+    holdingOf(j).maxSpeed = 12_000;
+    fixed(id, 8000)(j);
+  };
 
 /** Asks for a roughness on every feature of a job, Ra in µm. */
 const roughnessOn = (j: Job, roughness: number): void => {
@@ -256,6 +276,55 @@ const FAULTS: Readonly<Record<string, readonly Fault[]>> = {
     ['no pecks in a hole of more than three diameters', 'drill-needs-pecks', params('op2', { depth: 22 })],
     ['a drill that opens the bore too wide', 'gouge', tool('drill-7', { cutter: { diameter: 9 } })],
   ],
+  'LM-104': [
+    ['a thread in one pass', 'thread-first-deep', params('op12', { passes: 1 })],
+    ['a first infeed of most of the form', 'thread-first-deep', params('op12', { first: 0.7 })],
+    ['a thread before its diameter is roughed', 'thread-on-stock', before('op12', 'op3')],
+    ['a thread before its diameter is finished', 'thread-on-stock', before('op12', 'op5')],
+    ['an inside thread before its bore is finished', 'thread-on-stock', before('op13', 'op6')],
+    ['a thread before its relief', 'thread-relief-uncut', before('op12', 'op7')],
+    ['a thread longer than its surface', 'thread-too-long', params('op12', { length: 40 })],
+    ['a feed wider than the nose', 'feed-over-nose', cutting('op5', { feed: 0.9 })],
+    ['a feed of one element wider than the nose', 'feed-over-nose', params('op5', { own: { o1: own(0.7) } })],
+    ['a feed that breaks the grooving blade', 'feed-over-blade', cutting('op7', { feed: 0.6 })],
+    ['a feed that breaks the face blade', 'feed-over-blade', cutting('op10', { feed: 0.5 })],
+    ['a feed that breaks the drill', 'feed-over-drill', cutting('op2', { feed: 1.5 })],
+    ['a step wider than the blade', 'bad-number', params('op7', { step: 4 })],
+    ['a cutoff at four times the speed', 'speed-over-material', fixed('op14', 4400)],
+    [
+      'a nose rounder than the root of the thread',
+      'thread-nose',
+      tool('thread-60-fine', { cutter: { noseRadius: 0.5 } }),
+    ],
+    ['pecks longer than the hole is deep', 'drill-needs-pecks', params('op2', { peck: 60 })],
+    ['walls of a groove left to the finishing', 'bad-number', params('op7', { allowance: 3 })],
+    ['a blade that goes on past the centre', 'bad-number', params('op14', { pastCentre: 4 })],
+    ['a blade longer than its tool stands out', 'stick-out-of-tool', tool('cutoff-3', { stickOut: 5 })],
+    ['a thread at three times the speed', 'speed-over-material', thirdSpeed('op12')],
+  ],
+  'LM-212B': [
+    ['jaws that come to the part in a rapid', 'handover-number', params('op7', { clearance: 0 })],
+    ['a handover faster than the spindles turn', 'handover-number', params('op7', { speed: 6000 })],
+    ['a grip at the speed of a rapid', 'handover-number', params('op7', { feed: 20_000 })],
+    ['a withdrawal while the part hangs on the bar', 'out-of-turn', before('op9', 'op8')],
+    ['a bar fed while the part hangs on it', 'out-of-turn', before('op10', 'op8')],
+    ['a bar fed into the other spindle’s jaws', 'out-of-turn', before('op10', 'op9')],
+    ['a cutoff of the next bar', 'after-bar-feed', before('op10', 'op8')],
+    [
+      'a handover that the other channel does while the blade cuts',
+      'out-of-turn',
+      (j) => {
+        j.order['1'] = j.order['1'].filter((id) => id !== 'op7');
+        j.order['2'].push('op7');
+        j.operations.op7.channel = '2';
+      },
+    ],
+    ['a bar feeder that is waited for until yesterday', 'bad-number', params('op10', { time: -2 })],
+    ['a part that takes a quarter of an hour to fall', 'bad-number', params('b3', { time: 900 })],
+    ['a spindle that never goes back with the part', 'no-withdraw', off('op9')],
+    ['a part that stays where the next one comes', 'part-stays', off('b3')],
+    ['a part thrown out before it is done', 'out-of-turn', before('b3', 'b1')],
+  ],
 };
 
 const TWO: readonly Fault[] = [
@@ -328,15 +397,17 @@ describe('remedies', () => {
   );
   it('that are offered as a button cure what they are offered for', () => {
     const offered = new Set<string>();
+    const caches = new Map(Object.keys(FAULTS).map((name) => [name, new DeriveCache()]));
     for (const [name, what, change] of all) {
       const job = demoJob(name);
+      const cache = caches.get(name);
       change(job);
-      for (const f of derive(job).findings) {
+      for (const f of derive(job, cache).findings) {
         if (!f.remedy) continue;
         offered.add(f.code);
         const mended = withValues(structuredClone(job), f.remedy.set);
         expect(mended, what).not.toEqual(job);
-        const still = derive(mended).findings.some((k) => k.code === f.code && k.operation === f.operation);
+        const still = derive(mended, cache).findings.some((k) => k.code === f.code && k.operation === f.operation);
         expect(still, `${name}, ${what}: “${f.remedy.label}” for ${f.code}`).toBe(false);
       }
     }
@@ -349,28 +420,12 @@ describe('false alarms', () => {
     for (const name of DEMO_JOBS) expect(codes(demoJob(name))).toEqual([]);
     expect(codes(twoChannelJob())).toEqual([]);
   });
-  it('are none where finishing from behind has no way in at its end: it begins further on and says what it leaves', () => {
+  it('are none where the tool that finishes from behind has to pass over the bar beside its span with its flank', () => {
     const d = derive(randomOutside(548711, 'left', ['moves', 'computed']));
     expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
     const finish = d.operations.find((o) => o.id === 'finish');
     expect(finish?.removed).toBeGreaterThan(300);
-    expect(finish?.findings.filter((f) => f.code === 'not-approachable')).toHaveLength(1);
+    expect(finish?.findings.filter((f) => f.severity !== 'info')).toEqual([]);
   });
-  const SOUND = Number(process.env.SOUND_CASES ?? 200);
-  const first = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
-  it(`are none that block on ${SOUND} random sound jobs (from seed ${first})`, { timeout: 600_000 }, () => {
-    const wrong: string[] = [];
-    for (let k = 0; k < SOUND; k++) {
-      const seed = first + k;
-      const job =
-        k % 3 === 0
-          ? randomBore(seed, ['moves', 'computed'])
-          : randomOutside(seed, k % 3 === 1 ? 'right' : 'left', ['moves', 'computed']);
-      const d = derive(job);
-      for (const f of d.findings)
-        if (f.severity === 'blocking')
-          wrong.push(`seed ${seed} ${f.operation}: ${f.code} ${JSON.stringify(f.numbers)}`);
-    }
-    expect(wrong).toEqual([]);
-  });
+  // 200 random sound jobs and more are looked at in nc/turned.property.test.ts and by the properties of each kind
 });

@@ -155,6 +155,15 @@ describe('the bar for the next part', () => {
     expect(two).toMatch(/M68\nM74\nG4 P1000\n/);
     expect(proveJob(job, d, [one.replace('M72\n', ''), two]).agrees).toBe(false);
   });
+  it('may be fed first, and the part before thrown out first: the program goes round', () => {
+    const job = demoJob('LM-212', (j) => {
+      j.order['1'] = ['op10', ...j.order['1'].filter((id) => id !== 'op10')];
+      // before the handover nothing of this part is in the sub-spindle
+      j.order['2'] = ['b3', ...j.order['2'].filter((id) => id !== 'b3')];
+    });
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity === 'blocking').map((f) => [f.operation, f.code])).toEqual([]);
+  });
   it('cannot be fed where no bar is', () => {
     expect(serious(bushing((j) => void (j.operations.op10.holding = 'h2')))).toContain('no-bar op10');
   });

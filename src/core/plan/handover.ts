@@ -66,6 +66,40 @@ export const withPartner = (held: Held, { jaws, chuck }: Encounter): Held => {
   return { ...held, ...both, fixtures: unionRegions(both.jaws, both.chuck) };
 };
 
+/** Fastest approach to a grip: what gives way by force needs time to feel it, mm/min. */
+const FASTEST_GRIP = 3000;
+
+/** Numbers of a handover that its spindles and its slide cannot take, or that would push the part back. */
+const numberFindings = (
+  job: Job,
+  op: Extract<Operation, { kind: 'handover' }>,
+  from: Held,
+  met: Encounter,
+): Finding[] => {
+  const { clearance, feed, speed, delay } = op.params;
+  const limits = [met.meeting.leader, met.meeting.follower].flatMap((id) => {
+    const spindle = job.machine.spindles.find((s) => s.id === id);
+    return spindle ? [spindle.maxSpeed] : [];
+  });
+  const held = [job.holdings[from.id].maxSpeed, job.holdings[op.params.to]?.maxSpeed ?? Number.POSITIVE_INFINITY];
+  const rows = [
+    // the jaws come in a rapid up to here
+    ['Clearance', 'clearance', clearance, 0.5, 200, 'mm', 5],
+    ['Feed', 'feed', feed, 1, FASTEST_GRIP, 'mm/min', 500],
+    ['Speed of both', 'speed', speed, 0, Math.min(...limits, ...held), 'rev/min', 500],
+    ['Delay', 'delay', delay, 0, 60, 's', 0.5],
+  ] as const;
+  return rows.flatMap(([field, key, value, least, most, unit, usual]): Finding[] => {
+    if (Number.isFinite(value) && value >= least - 1e-9 && value <= most + 1e-9) return [];
+    const mended = Math.min(usual, most);
+    return [
+      note('blocking', 'handover-number', op.id, { field, value, least, most, unit }, null, {
+        remedy: { label: `${field} ${mended} ${unit}`, set: { [`/operations/${op.id}/params/${key}`]: mended } },
+      }),
+    ];
+  });
+};
+
 /** What is wrong with a handover at its place. */
 export const handoverFindings = (job: Job, op: Operation, from: Held, met: Encounter): Finding[] => {
   const findings: Finding[] = [];
@@ -77,6 +111,7 @@ export const handoverFindings = (job: Job, op: Operation, from: Held, met: Encou
     findings.push(
       note('blocking', 'handover-slide', op.id, { at: grip, min: slide?.min ?? grip, max: slide?.max ?? grip }),
     );
+  if (op.kind === 'handover') findings.push(...numberFindings(job, op, from, met));
   const { machine } = job;
   if (!machine.capabilities.includes('synchronised-spindles'))
     findings.push(note('blocking', 'cannot-synchronise', op.id, { machine: machine.name }));

@@ -6,7 +6,7 @@ export * from './derive';
 export * from './diff';
 export * from './document';
 export { splitOff } from './end';
-export { dimensionNames, withFormulas } from './formulas';
+export { dimensionNames, elementEnds, operationNames, withFormulas } from './formulas';
 export { cutoffBladeIn, cutoffWidthIn } from './held';
 export * from './inWords';
 export { numberedOffsets, type TakenOver, takeTools } from './kit';

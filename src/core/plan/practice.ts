@@ -1,6 +1,7 @@
 import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
-import { mountList, toolInPlace, toolSection } from '../tooling';
+import type { CuttingOperation } from '../operations';
+import { mountList, type Tool, toolFacts, toolInPlace, toolSection } from '../tooling';
 import type { Job } from './document';
 import { gripsWell, type Held } from './held';
 import type { OperationLoad } from './load';
@@ -114,6 +115,20 @@ export const gripFindings = (job: Job, held: Held, loads: readonly (OperationLoa
         remedy: { label: `Limit ${speed} rev/min`, set: { [`/holdings/${held.id}/maxSpeed`]: speed } },
       },
     ),
+  ];
+};
+
+/** A tool that is said to stand out less than its own cutter and body do. */
+export const shortTool = (op: CuttingOperation, tool: Tool): Finding[] => {
+  if (toolFacts(tool).stands !== 'across') return [];
+  const made = toolSection(tool, 'usual');
+  if (!made.ok) return [];
+  const least = made.section.gauge.y + made.section.tip.y;
+  if (tool.stickOut >= least - 1e-6) return [];
+  return [
+    note('attention', 'stick-out-of-tool', op.id, { stickOut: tool.stickOut, least }, null, {
+      remedy: { label: `Stick-out ${Math.ceil(least)} mm`, set: { [`/tools/${tool.id}/stickOut`]: Math.ceil(least) } },
+    }),
   ];
 };
 

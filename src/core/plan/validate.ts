@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { type CuttingOperation, isCutting, isSevering, kindOf, namesOf } from '../operations';
+import { type ActorOperation, type CuttingOperation, isCutting, isSevering, kindOf, namesOf } from '../operations';
 import type { Job } from './document';
 
 /** Numbers of an operation that no path could be made from. */
@@ -21,6 +21,25 @@ export const validateOperation = (op: CuttingOperation): Finding[] => {
     need(speed.clamp >= 1, 'Speed limit', speed.clamp, '1 rev/min or more');
   kindOf(op).validate(op, need);
   return result;
+};
+
+/** Longest that a device is waited for, s. */
+const LONGEST_WAIT = 120;
+
+/** Times of an operation that only calls on devices which nobody can wait for. */
+export const badSeconds = (op: ActorOperation): Finding[] => {
+  const said = op.kind === 'bar-feed' ? [op.params.time, op.params.delay] : op.kind === 'eject' ? [op.params.time] : [];
+  return said.flatMap((value, i) =>
+    Number.isFinite(value) && value >= 0 && value <= LONGEST_WAIT
+      ? []
+      : [
+          note('blocking', 'bad-number', op.id, {
+            field: i === 0 ? 'Time' : 'Delay',
+            value,
+            must: `0 to ${LONGEST_WAIT} s`,
+          }),
+        ],
+  );
 };
 
 /** Order that cannot work, seen from the list alone. */

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { type Purpose, spindleSpeed, surfaceSpeedAt } from '@/core/cutting';
 import { type Field, isCutting, kindOf, type Speed } from '@/core/operations';
-import { dimensionNames, startingValues, takesTool, withFormulas } from '@/core/plan';
+import { dimensionNames, operationNames, startingValues, takesTool, withFormulas } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
@@ -49,7 +49,10 @@ export const OperationCard = ({ id }: { id: string }) => {
   const unit = useUnit();
   const held = useHeld();
   const op = job.operations[id];
-  const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
+  const names = useMemo(
+    () => operationNames(held?.part ?? null, dimensionNames(job.part.dimensions, job.units)),
+    [held?.part, job.part.dimensions, job.units],
+  );
   if (!op) return null;
   if (!isCutting(op)) return <ActorCard op={op} />;
   const info = kindOf(op);

@@ -2,10 +2,10 @@
 import { type Curve, regionBounds } from '@/core/geometry';
 import { isCutting, kindOf } from '@/core/operations';
 import type { Part } from '@/core/part';
-import type { HeldView } from '@/core/plan';
+import { dimensionNames, elementEnds, type HeldView, operationNames, withFormulas } from '@/core/plan';
 import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
-import { setOperation } from '../job/edits';
+import { tieOperation } from '../job/edits';
 import { useHeld, useHolding } from '../job/holding';
 import { changeBar, changeHolding } from '../job/holdings';
 import { useTrack } from '../job/playback';
@@ -128,46 +128,62 @@ export const HoldDimensions = ({
 /** How near to an element's end a limit springs onto it, px. */
 const SPRING = 6;
 
-/** The nearest of some places that is near enough on the screen, else the place itself on twentieths. */
-const sprung = (view: View, to: number, places: readonly number[]): number => {
-  const near = places.reduce(
-    (best, p) => (Math.abs(p - to) < Math.abs(best - to) ? p : best),
-    Number.POSITIVE_INFINITY,
+interface Place {
+  readonly at: number;
+  /** What a formula calls it. */
+  readonly name: string;
+}
+
+/** The nearest of some places that is near enough on the screen, else the place itself on twentieths, with no name. */
+const sprung = (view: View, to: number, places: readonly Place[]): { at: number; name: string | null } => {
+  const near = places.reduce<Place | null>(
+    (best, p) => (best === null || Math.abs(p.at - to) < Math.abs(best.at - to) - 1e-9 ? p : best),
+    null,
   );
-  const free = Math.round(to * 20) / 20;
-  return Math.abs(near - to) * view.k <= SPRING ? Math.round(near * 1e4) / 1e4 : free;
+  if (near && Math.abs(near.at - to) * view.k <= SPRING)
+    return { at: Math.round(near.at * 1e4) / 1e4, name: near.name };
+  return { at: Math.round(to * 20) / 20, name: null };
 };
 
-/** Front and back limit of the chosen operation and its limit on diameter, where it has them; they spring onto ends of elements. */
+/** Ends of elements that limits can be tied to: along Z, and on diameter. */
+const tiesOf = (elements: Part['outer']): { z: Place[]; diameter: Place[] } => {
+  const ends = elementEnds(elements);
+  return {
+    z: ends.map(({ at, name }) => ({ at: at.x, name })),
+    diameter: ends.map(({ at, name }) => ({ at: 2 * at.y, name: `${name}_dia` })),
+  };
+};
+
+/**
+ * Front and back limit of the chosen operation and its limit on diameter, where it has them. Let go near the end of an
+ * element a limit is tied to it, and goes with it when the part changes.
+ */
 export const LimitHandles = ({ view, width, height }: { view: View; width: number; height: number }) => {
   const id = useSelection((s) => s.operation);
-  const op = useDocument((s) => (id === null ? undefined : s.job.operations[id]));
+  const listed = useDocument((s) => (id === null ? undefined : s.job.operations[id]));
+  const dimensions = useDocument((s) => s.job.part.dimensions);
+  const units = useDocument((s) => s.job.units);
   const unit = useUnit();
   const held = useHeld();
   const timed = useTrack(id);
-  if (!op || !isCutting(op) || !('frontLimit' in op.params) || !timed) return null;
+  if (!listed || !isCutting(listed) || !('frontLimit' in listed.params) || !timed) return null;
+  const { op } = withFormulas(listed, operationNames(held?.part ?? null, dimensionNames(dimensions, units)), units);
+  if (!('frontLimit' in op.params)) return null;
   const places = timed.flatMap(({ event: e }) => (e.kind === 'feed' || e.kind === 'arc' ? [e.to] : []));
   const zs = places.flatMap((p) => p.Z ?? []);
   const rs = places.flatMap((p) => p.X ?? []);
   if (zs.length === 0 || rs.length === 0) return null;
   const outside = kindOf(op).side === 'outer';
-  const ends = (held ? held.part[outside ? 'outer' : 'inner'] : []).flatMap((e) => [e.curve.from, e.curve.to]);
-  const put = (name: string, key: string, value: number): void =>
-    setOperation(op.id, `drag ${name}`, (o) => {
-      if ('params' in o) Object.assign(o.params, { [key]: value });
-    });
-  const atZ = (z: number): number =>
-    sprung(
-      view,
-      z,
-      ends.map((p) => p.x),
-    );
-  const atRadius = (r: number): number =>
-    sprung(
-      view,
-      r,
-      ends.map((p) => p.y),
-    );
+  const ties = tiesOf(held ? held.part[outside ? 'outer' : 'inner'] : []);
+  const put = (name: string, key: string, { at, name: tie }: ReturnType<typeof sprung>): void =>
+    tieOperation(op.id, `drag ${name}`, `params.${key}`, at, tie);
+  // a step by a key leaves a place that it would else spring back onto
+  const atZ = (z: number, stepped = false) => sprung(view, z, stepped ? [] : ties.z);
+  const atDiameter = (r: number, stepped = false) => sprung(view, 2 * r, stepped ? [] : ties.diameter);
+  const tied = (key: string): string => {
+    const text = listed.formulas?.[`params.${key}`];
+    return text ? ` = ${text}` : '';
+  };
   const handle = (name: 'back' | 'front', key: 'backLimit' | 'frontLimit', value: number | null, reached: number) => (
     <Handle
       key={key}
@@ -176,12 +192,12 @@ export const LimitHandles = ({ view, width, height }: { view: View; width: numbe
       height={height}
       along="z"
       at={value ?? reached}
-      label={value === null ? `${name} end` : `${name} limit ${formatLength(value, unit)}`}
+      label={value === null ? `${name} end` : `${name} limit ${formatLength(value, unit)}${tied(key)}`}
       ghost={value === null}
       // the two are named away from each other, or their names meet where the span is short
       before={name === 'back'}
-      onMove={atZ}
-      onDone={(z) => put(`${name} limit`, key, atZ(z))}
+      onMove={(z) => atZ(z).at}
+      onDone={(z, stepped) => put(`${name} limit`, key, atZ(z, stepped))}
     />
   );
   const { backLimit, frontLimit, diameterLimit } = op.params;
@@ -196,10 +212,10 @@ export const LimitHandles = ({ view, width, height }: { view: View; width: numbe
         height={height}
         along="radius"
         at={diameterLimit === null ? reached : diameterLimit / 2}
-        label={diameterLimit === null ? 'to ⌀' : `limit ⌀${formatLength(diameterLimit, unit)}`}
+        label={diameterLimit === null ? 'to ⌀' : `limit ⌀${formatLength(diameterLimit, unit)}${tied('diameterLimit')}`}
         ghost={diameterLimit === null}
-        onMove={(r) => 2 * atRadius(r)}
-        onDone={(r) => put('limit ⌀', 'diameterLimit', 2 * atRadius(r))}
+        onMove={(r) => atDiameter(r).at}
+        onDone={(r, stepped) => put('limit ⌀', 'diameterLimit', atDiameter(r, stepped))}
       />
     </>
   );

@@ -61,7 +61,8 @@ interface HandleProps {
   readonly before?: boolean;
   /** The value at a place, for its name while it is dragged. */
   readonly onMove: (at: number) => number;
-  readonly onDone: (at: number) => void;
+  /** `stepped`: by a key, to be taken as it is. */
+  readonly onDone: (at: number, stepped?: boolean) => void;
 }
 
 /** A line in the drawing that can be dragged along Z or away from the axis, or moved with the arrow keys. */
@@ -80,6 +81,8 @@ export const Handle = ({ view, width, height, along, at, label, ghost, before, o
     <g
       role="slider"
       tabIndex={0}
+      // its knob shows the focus: a frame round line and name would lie over the drawing
+      className="group outline-none"
       aria-label={label}
       aria-orientation={upright ? 'horizontal' : 'vertical'}
       aria-valuenow={Math.round(place * 100) / 100}
@@ -89,7 +92,7 @@ export const Handle = ({ view, width, height, along, at, label, ghost, before, o
         if (way === 0) return;
         e.preventDefault();
         e.stopPropagation();
-        onDone(at + way * (upright ? view.s : 1) * (e.shiftKey ? 1 : 0.1));
+        onDone(at + way * (upright ? view.s : 1) * (e.shiftKey ? 1 : 0.1), true);
       }}
       onPointerDown={(e) => {
         start.current = true;
@@ -129,6 +132,14 @@ export const Handle = ({ view, width, height, along, at, label, ghost, before, o
         rx={2}
         fill={faint ? 'var(--color-paper)' : 'var(--color-woad)'}
         stroke="var(--color-woad)"
+      />
+      <rect
+        x={x - 8}
+        y={upright ? y - 7 : y - 10}
+        width={16}
+        height={20}
+        rx={4}
+        className="fill-none stroke-ink stroke-2 opacity-0 group-focus-visible:opacity-100"
       />
       <text
         x={upright ? x + (before ? -9 : 9) : x + 7 * view.s}

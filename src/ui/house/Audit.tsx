@@ -29,7 +29,7 @@ const detailWords = (detail: Record<string, unknown>): string =>
     )
     .join('; ');
 
-/** Who did what, and when: the newest first, by person, kind, words and days. Edits of jobs are in each job's history. */
+/** Who did what, and when: the newest first, by person, kind, words and days; edits of jobs as long as their revisions are kept. */
 export const Audit = ({ people }: { people: readonly PersonRow[] }) => {
   const [filter, setFilter] = useState(ALL);
   const [rows, setRows] = useState<readonly AuditRow[]>([]);
@@ -139,7 +139,7 @@ export const Audit = ({ people }: { people: readonly PersonRow[] }) => {
         )}
       </div>
       <p className="py-3 text-soft">
-        Edits of a job stand in its own history, with who made them and what they changed.
+        What an edit changed stands in the history of its job; edits thinned out there are not told here either.
       </p>
     </main>
   );

@@ -171,6 +171,17 @@ export const formulaOfOperation = (id: string, label: string, path: string, text
     if (isCutting(o)) o.formulas = { ...o.formulas, [path]: text };
   });
 
+/** A number that a formula ties to something, both at once; null ties it to nothing. */
+export const tieOperation = (id: string, label: string, path: string, value: number, text: string | null): void =>
+  setOperation(id, `${label} of ${nameOf(id)}`, (o) => {
+    writePath(o, path, value);
+    if (!isCutting(o)) return;
+    const { [path]: _, ...others } = o.formulas ?? {};
+    const formulas = text === null ? others : { ...others, [path]: text };
+    if (Object.keys(formulas).length > 0) o.formulas = formulas;
+    else delete o.formulas;
+  });
+
 /** Why an operation may not stand at a place in its channel's order, or null. */
 export const whyNotThere = (job: Job, id: string, to: number): string | null =>
   whyNotInChannel(job, id, laneOf(job, id), to);

@@ -67,7 +67,9 @@ export const ReleaseTray = () => {
             </p>
             <dl className="num mt-1.5 grid grid-cols-[1fr_auto] gap-x-2 gap-y-0.5">
               <dt className="font-text text-soft">path deviation</dt>
-              <dd>{proof.maxDeviation.toFixed(4)} mm</dd>
+              <dd>
+                {Number.isFinite(proof.maxDeviation) ? `${proof.maxDeviation.toFixed(4)} mm` : 'a way is missing'}
+              </dd>
               <dt className="font-text text-soft">over</dt>
               <dd>{proof.moves} moves</dd>
               <dt className="font-text text-soft">stock differs by</dt>

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { listAudit } from '@/db/audit';
+import { isAuditCursor, listAudit } from '@/db/audit';
 import { route } from '@/server/door';
 import { answer, problem } from '@/server/http';
 
@@ -17,10 +17,7 @@ const Filter = z.object({
   words: text(120),
   from: z.iso.date().nullable(),
   to: z.iso.date().nullable(),
-  before: z
-    .string()
-    .regex(/^\d{1,18}$/)
-    .nullable(),
+  before: z.string().refine(isAuditCursor).nullable(),
 });
 
 export const GET = route('administer', async ({ url }) => {

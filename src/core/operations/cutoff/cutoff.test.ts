@@ -51,8 +51,8 @@ describe('cutting off', () => {
         const op = cutoffIn(job);
         if (op) op.cutting.feed = feed;
       }).op?.findings.map((f) => f.code) ?? [];
-    expect(codes(0.24)).not.toContain('cutoff-feed');
-    expect(codes(0.25)).toContain('cutoff-feed');
+    expect(codes(0.24)).not.toContain('feed-over-blade');
+    expect(codes(0.25)).toContain('feed-over-blade');
   });
   it('comes down slowly where more metal stands than the rim of the part', () => {
     // the bar behind a journal of smaller diameter that another tool has opened only part of the way

@@ -18,7 +18,7 @@ import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { OUTER } from '../frame';
 import { defineKind } from '../kind';
 import { groundOf } from '../turning';
-import { type Field, operationBase, type Planned, type Seen } from '../types';
+import { type Field, operationBase, type Planned, type Seen, topOver } from '../types';
 import { cutoffSketch } from './sketch';
 
 const CutoffSchema = z.object({
@@ -96,9 +96,6 @@ const fields: Field[] = [
   },
 ];
 
-/** Feed of a blade at the most, as a share of its width: more breaks it, or bends it off its plane. */
-export const BLADE_FEED = 0.08;
-
 const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
   const tool = seen.tool;
   if (tool.kind !== 'cutoff') throw new Error('invariant: a cutoff has a blade');
@@ -123,7 +120,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
       }),
     );
   }
-  const found = seen.metal.top(u - rho, back);
+  const found = topOver(seen, u - rho, back);
   const top = found === VOID ? bar : found;
   const clear = Math.max(bar, top) + rho + safe;
   const wall = seen.bore;
@@ -165,15 +162,6 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
         remedy: { label: 'Without the catcher', set: { [`/operations/${op.id}/params/catcher`]: false } },
       }),
     );
-  const most = blade.width * BLADE_FEED;
-  if (op.cutting.feed > most + 1e-9) {
-    const feed = Math.floor(most * 100) / 100;
-    findings.push(
-      note('attention', 'cutoff-feed', op.id, { feed: op.cutting.feed, most, width: blade.width }, null, {
-        remedy: { label: `Feed ${feed} mm/rev`, set: { [`/operations/${op.id}/cutting/feed`]: feed } },
-      }),
-    );
-  }
   const slowAt = wall > 1e-3 ? wall + 2 : op.params.slowFrom / 2;
 
   const insert = seen.section.cutting;
@@ -232,7 +220,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     list.rapid('link', point(u, clear));
     const begin = edge[0].from;
     // where more metal stands than the rim, the blade is fed down through it
-    const beside = seen.metal.top(begin.x - rho, begin.x - rho + blade.width);
+    const beside = topOver(seen, begin.x - rho, begin.x - rho + blade.width);
     const high = beside === VOID || beside <= begin.y - rho + 1e-6 ? begin.y + safe * 0.8 : beside + rho + safe * 0.9;
     const above = point(begin.x, Math.min(clear, high));
     list.rapid('link', point(above.x, clear));
@@ -287,7 +275,7 @@ export const cutoff = defineKind({
   starting: () => ({}),
   validate: (op, need) => {
     need(op.params.slowBy >= 0 && op.params.slowBy < 100, 'Reduce feed by', op.params.slowBy, '0 to below 100 %');
-    need(op.params.pastCentre >= 0 && op.params.pastCentre <= 5, 'Past centre', op.params.pastCentre, '0 to 5 mm');
+    need(op.params.pastCentre >= 0 && op.params.pastCentre <= 2, 'Past centre', op.params.pastCentre, '0 to 2 mm');
     need(op.params.leave >= 0 && op.params.leave <= 20, 'Leave on the back', op.params.leave, '0 to 20 mm');
     need(op.params.catcherTime >= 0 && op.params.catcherTime <= 60, 'Wait for it', op.params.catcherTime, '0 to 60 s');
     need(op.params.slowFrom >= 0, 'Slow from ⌀', op.params.slowFrom, '0 or more');

@@ -213,7 +213,8 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   )
     findings.push(note('attention', 'drill-holder-meets-stock', op.id, {}, target));
   const deep = (surface - bottom) / tool.diameter;
-  if (op.params.peck === 0 && deep > DEEP + 1e-9)
+  const inOneGo = op.params.peck === 0 || op.params.peck >= surface - bottom;
+  if (inOneGo && deep > DEEP + 1e-9)
     findings.push(
       note(
         'attention',

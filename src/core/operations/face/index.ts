@@ -9,7 +9,7 @@ import { FACE } from '../frame';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
 import { tourCuts, viewOf } from '../turning';
-import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
+import { type Field, nothing, operationBase, type Planned, type Seen, topOver } from '../types';
 import { faceSketch } from './sketch';
 
 const FaceSchema = z.object({
@@ -89,10 +89,11 @@ const planFace = (op: FaceOperation, seen: Seen): Planned => {
   const safe = seen.place.safeDistance;
   const gate = edge + view.noseRadius + safe * 2;
   const floor = [line(point(inner, target + view.noseRadius), point(gate, target + view.noseRadius))];
-  const clearLevel = Math.max(seen.metal.top(-1e-3, gate), top) + view.noseRadius + safe;
+  const clearLevel = Math.max(topOver(seen, -1e-3, gate), top) + view.noseRadius + safe;
   const cleared = clearByPasses({
     passes: levelPasses(floor, levels),
     metal: new Metal(FACE, seen.metal.clone(), seen.fixtures),
+    lips: seen.lips && new Metal(FACE, seen.lips.clone(), null),
     cutting: view.cutting,
     holder: view.holder,
     safe,

@@ -95,7 +95,7 @@ describe('a form tool', () => {
           expect(proof.agrees).toBe(true);
         },
       ),
-      { numRuns: 30 },
+      { numRuns: Number(process.env.PROPERTY_CASES ?? 120) },
     );
   });
   it.each(['', '1 2', 'a b; c d', '0 0; -1 1', '0 0; 1', '0 0; 1 20'])(

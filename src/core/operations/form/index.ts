@@ -10,7 +10,7 @@ import { grooveOf } from '../groove/span';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
 import { groundOf, spanRange, viewOf } from '../turning';
-import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
+import { type Field, nothing, operationBase, type Planned, type Seen, topOver } from '../types';
 
 const FormSchema = z.object({
   ...operationBase,
@@ -95,7 +95,7 @@ const planForm = (op: FormOperation, seen: Seen): Planned => {
   const low = bottom - view.noseRadius;
   const left = Math.min(...view.cutting.flatMap((s) => s.points.map((p) => p.x - s.radius)));
   const right = Math.max(...view.cutting.flatMap((s) => s.points.map((p) => p.x + s.radius)));
-  const found = seen.metal.top(place.x + left, place.x + right);
+  const found = topOver(seen, place.x + left, place.x + right);
   const at = point(place.x, low);
   if (found === VOID || found <= low + 1e-3) return nothing([note('attention', 'nothing-to-cut', op.id, {}, at)]);
   const metal = new Metal(OUTER, seen.metal, null);
@@ -115,7 +115,7 @@ const planForm = (op: FormOperation, seen: Seen): Planned => {
       }),
     ]);
   const safe = seen.place.safeDistance;
-  const clear = Math.max(found, seen.metal.top(place.x + left, 1e5)) + view.noseRadius + safe;
+  const clear = Math.max(found, topOver(seen, place.x + left, 1e5)) + view.noseRadius + safe;
   const gate = Math.max(seen.metal.right, seen.contour.front) - left + safe * 2;
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
@@ -168,7 +168,7 @@ export const form = defineKind({
   offeredFor: ['outer'],
   starting: () => ({}),
   validate: ({ params }, need) => {
-    need(params.allowance >= 0 && params.allowance <= 5, 'Left for finishing', params.allowance, '0 to 5 mm');
+    need(params.allowance >= 0 && params.allowance <= 1.5, 'Left for finishing', params.allowance, '0 to 1.5 mm');
     need(params.peck === 0 || params.peck >= 0.05, 'Peck', params.peck, '0, or at least 0.05 mm');
     need(params.finishFeed >= 5 && params.finishFeed <= 200, 'Feed of finishing', params.finishFeed, '5 to 200 %');
     needDwell(need, params.dwell);

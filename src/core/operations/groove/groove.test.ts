@@ -532,7 +532,7 @@ describe('random grooves', () => {
         if (left > 2 * (1 - Math.PI / 4) * corner ** 2 + 0.004 * (p.width + 2 * p.depth))
           throw new Error(`seed ${seed}: ${left} mm² left ${JSON.stringify(p)}`);
       }),
-      { numRuns: Number(process.env.PROPERTY_CASES ?? 30), seed },
+      { numRuns: Number(process.env.PROPERTY_CASES ?? 120), seed },
     );
     expect(cut).toBeGreaterThan(5);
   });

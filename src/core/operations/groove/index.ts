@@ -17,7 +17,7 @@ import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { rangeOf, type SpanRange } from '../turning';
-import { nothing, type Planned, type Seen } from '../types';
+import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type GrooveCycle, grooveCycle, writeGrooveCycle } from './cycle';
 import { backTo, type LevelPass, levelPassesOf } from './levels';
 import { fromMiddle } from './places';
@@ -111,6 +111,17 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
       note('blocking', 'groove-not-round', op.id, { flat: room.flat }, middle, {
         remedy: { label: 'By levels', set: { [`/operations/${op.id}/params/method`]: 'turn' } },
       }),
+    );
+  if (params.step !== null && params.passes !== 'finish' && params.step > room.width + 1e-9)
+    findings.push(
+      note(
+        'blocking',
+        'bad-number',
+        op.id,
+        { field: 'Step', value: params.step, must: `at most the blade’s width, ${room.width} mm` },
+        middle,
+        { remedy: { label: 'As the blade allows', set: { [`/operations/${op.id}/params/step`]: null } } },
+      ),
     );
   if (findings.some((f) => f.severity === 'blocking')) return findings;
   const tooMuch = (what: string, number: number): Finding[] => [
@@ -229,7 +240,7 @@ class Writer {
     const { rho, width } = this.room;
     this.safe = seen.place.safeDistance;
     const [from, to] = [Math.min(...rooms.map((r) => r.from)), Math.max(...rooms.map((r) => r.to))];
-    const beside = seen.metal.top(from - width - 1, to + width + 1);
+    const beside = topOver(seen, from - width - 1, to + width + 1);
     const high = beside === VOID ? Math.max(...rooms.map((r) => r.top)) : beside;
     this.clear = high + rho + this.safe;
     this.gate = Math.max(seen.metal.right, seen.contour.front) + width + this.safe * 3;
@@ -264,7 +275,7 @@ class Writer {
   /** Top of the metal under the blade as it stands at a place. */
   private metal(u: number): number {
     const { rho, width } = this.room;
-    const top = this.seen.metal.top(u - rho + 1e-3, u - rho + width - 1e-3);
+    const top = topOver(this.seen, u - rho + 1e-3, u - rho + width - 1e-3);
     return top === VOID ? Number.NEGATIVE_INFINITY : top;
   }
 
@@ -383,7 +394,7 @@ class Writer {
 }
 
 const validate = ({ params }: GrooveOperation, need: Need): void => {
-  need(params.allowance >= 0 && params.allowance <= 5, 'Left by plunges', params.allowance, '0 to 5 mm');
+  need(params.allowance >= 0 && params.allowance <= 1.5, 'Left by plunges', params.allowance, '0 to 1.5 mm');
   need(params.step === null || params.step >= 0.05, 'Step', params.step ?? 0, 'at least 0.05 mm');
   need(params.depth === null || params.depth >= 0.05, 'Depth of a level', params.depth ?? 0, 'at least 0.05 mm');
   need(params.peck === 0 || params.peck >= 0.05, 'Peck', params.peck, '0, or at least 0.05 mm');

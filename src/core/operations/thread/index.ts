@@ -1,5 +1,5 @@
 import { type Finding, note } from '../../findings';
-import { onceFor, type Point, point } from '../../geometry';
+import { heightAt, onceFor, type Point, point } from '../../geometry';
 import { type Part, turnedFeatures } from '../../part';
 import {
   firstDepthFor,
@@ -16,8 +16,8 @@ import { toolFacts } from '../../tooling';
 import { closeOperation, EventList, openOperation } from '../events';
 import { INNER, OUTER } from '../frame';
 import { defineKind, type Need, type Starting } from '../kind';
-import { spanRange, viewOf } from '../turning';
-import { nothing, type Planned, type Seen } from '../types';
+import { groundOf, spanRange, viewOf } from '../turning';
+import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
 import { InnerThreadSchema, OuterThreadSchema, type ThreadOperation, threadFields } from './schema';
@@ -25,6 +25,9 @@ import { threadSketch } from './sketch';
 
 const round = (v: number): number => Math.round(v * 1000) / 1000;
 const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
+
+/** Radius of a root at the most, as a share of the pitch: H/6 of 60°, 0.137 of 55°, and a little for the grinding. */
+const ROUNDEST_ROOT = 0.15;
 
 /** What stands against thread, insert and surface, before any path. */
 const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: ThreadLine, surface: number): Finding[] => {
@@ -45,6 +48,11 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
         most: edge.pitchMax,
       }),
     );
+  const roundest = ROUNDEST_ROOT * form.pitch;
+  if (edge.profile === 'partial' && form.family !== 'trapezoidal' && edge.noseRadius > roundest + 1e-6)
+    found.push(
+      note('blocking', 'thread-nose', op.id, { thread: form.designation, nose: edge.noseRadius, most: roundest }),
+    );
   const crest = 2 * Math.abs(t.crest(t.front));
   const slack = 0.15 * form.pitch;
   const [least, most] = side === 'outer' ? [crest - slack, crest + 0.02] : [crest - 0.02, crest + slack * 1.4];
@@ -61,6 +69,58 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
   }
   return found;
 };
+
+/** Metal that stands higher over a thread's crest than this was not turned before it, mm: rounding and roughness are less. */
+const PROUD = 0.03;
+
+/** The surface a thread is cut into is not turned yet: how far metal stands over its crest, away from both its ends. */
+const stockFindings = (op: ThreadOperation, seen: Seen, t: ThreadLine, pitch: number): Finding[] => {
+  const length = t.front - t.back;
+  const inset = Math.min(pitch, length / 4);
+  const step = Math.max((length - 2 * inset) / 40, 1e-3);
+  let over = 0;
+  let at = t.front;
+  for (let u = t.back + inset; u <= t.front - inset + 1e-9; u += step) {
+    const up = seen.metal.top(u - step / 2, u + step / 2) - t.crest(u);
+    if (up > over) [over, at] = [up, u];
+  }
+  if (over <= PROUD) return [];
+  const { frame } = viewOf(seen);
+  return [
+    note(
+      over > t.depth / 2 ? 'blocking' : 'attention',
+      'thread-on-stock',
+      op.id,
+      { over, depth: t.depth },
+      frame.map(point(at, t.crest(at))),
+    ),
+  ];
+};
+
+/** A relief of the part at the end of the passes that is not cut yet. */
+const reliefFindings = (
+  op: ThreadOperation,
+  seen: Seen,
+  t: ThreadLine,
+  { to, way }: { readonly to: number; readonly way: number },
+): Finding[] => {
+  const { frame } = viewOf(seen);
+  const ground = groundOf(seen, frame, 0);
+  const begin = way < 0 ? t.back : t.front;
+  let [over, at] = [0, begin];
+  for (let k = 1; k <= 20; k++) {
+    const u = begin + ((to - begin) * k) / 20;
+    const root = t.root(u);
+    const up = seen.metal.top(u - 1e-3, u + 1e-3) - root;
+    if ((heightAt(ground, u) ?? Number.POSITIVE_INFINITY) < root - 0.02 && up > over) [over, at] = [up, u];
+  }
+  return over > t.depth / 2
+    ? [note('attention', 'thread-relief-uncut', op.id, { over }, frame.map(point(at, t.root(at))))]
+    : [];
+};
+
+/** First infeed that an edge bears, mm: little for a fine pitch, and never most of the form. */
+const firstMost = (pitch: number, depth: number): number => Math.min(0.25 + 0.15 * pitch, 0.6 * depth);
 
 /** Where the passes begin and end along the frame, and what is wrong with that. */
 const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, speed: number, toChuck: boolean) => {
@@ -135,16 +195,29 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
       }),
     );
   }
+  findings.push(...stockFindings(op, seen, t, form.pitch));
   if (findings.some((f) => f.severity === 'blocking')) return nothing(findings);
   // a right-hand thread: forward toward the chuck, or in reverse away from it (machining.md)
   const toChuck = (params.hand === 'right') === (seen.section.spindle === 'forward');
   const run = ends(op, seen, t, lead, turns, toChuck);
-  findings.push(...run.findings);
+  findings.push(...run.findings, ...reliefFindings(op, seen, t, run));
+  const surfaceLength = range.maxU - range.minU;
+  if (params.length !== null && params.length > surfaceLength + 1e-3)
+    findings.push(
+      note('attention', 'thread-too-long', op.id, { typed: params.length, surface: surfaceLength }, null, {
+        remedy: { label: 'As long as the surface', set: { [`/operations/${op.id}/params/length`]: null } },
+      }),
+    );
   if (run.findings.some((f) => f.severity === 'blocking')) return nothing(findings);
   const first = round(
     params.first ?? (params.mode === 'fixed' ? t.depth / params.passes : firstDepthFor(t.depth, params.passes)),
   );
   const infeed = { depth: t.depth, first, least: round(params.least), finish: round(params.finish), mode: params.mode };
+  const most = firstMost(form.pitch, t.depth);
+  if (first > most + 1e-3) {
+    const passes = Math.ceil((params.mode === 'fixed' ? t.depth / most : (t.depth / most) ** 2) - 1e-9);
+    findings.push(note('attention', 'thread-first-deep', op.id, { first, most, passes }));
+  }
   const asked: CycleQuestion = { op, seen, form, depths: infeed };
   const cycle = params.output === 'cycle' ? threadCycle(asked) : params.output === 'passes' ? passCycle(asked) : null;
   if (cycle && 'reason' in cycle) findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
@@ -164,7 +237,7 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   const list = new EventList(op.id, seen.section.tip);
   const safe = seen.place.safeDistance;
   const [low, high] = [Math.min(run.from, run.to), Math.max(run.from, run.to)];
-  const top = Math.max(seen.metal.top(low - noseRadius, high + noseRadius), t.crest(run.from), t.crest(run.to));
+  const top = Math.max(topOver(seen, low - noseRadius, high + noseRadius), t.crest(run.from), t.crest(run.to));
   // the tip's own places lie on the control's grid: the cycle counts from them
   const clear = round(top + safe) + noseRadius;
   const gate = Math.max(seen.metal.right, seen.contour.front, high) + noseRadius + safe * 3;

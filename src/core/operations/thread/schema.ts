@@ -64,7 +64,7 @@ export const threadFields: Field[] = [
     label: 'Depth',
     group: 'Depth',
     help: 'From the crest to the root. Empty: by the standard and the nose of the insert.',
-    input: { kind: 'length', per: 'side', optional: 'by standard' },
+    input: { kind: 'length', per: 'side', optional: 'standard' },
   },
   choiceField(
     'params.mode',

@@ -260,7 +260,7 @@ describe('random outside threads', () => {
             `seed ${seed}: ${JSON.stringify(p)} ${JSON.stringify(problems.slice(0, 2))} ${proof.maxDeviation}`,
           );
       }),
-      { numRuns: Number(process.env.PROPERTY_CASES ?? 40), seed },
+      { numRuns: Number(process.env.PROPERTY_CASES ?? 120), seed },
     );
     expect(cut).toBeGreaterThan(10);
   });
