@@ -87,6 +87,16 @@ describe('the top of metal', () => {
       ),
     );
   });
+  it('stands in the way with its very last corner, also on a line of many corners', () => {
+    const comb = Array.from({ length: 30 }, (_, i) => rectangle(-10 + i * 0.27, 0, -10 + i * 0.27 + 0.1, 2));
+    for (const end of [-1.82, -1.73, -1.37]) {
+      const surface = Surface.of(unionRegions(...comb, rectangle(end - 0.03, 0, end, 5.43)));
+      const falling = { x: [end - 0.3, end + 0.7], y: [5.43 + 0.9, 5.43 - 2.1] };
+      expect(surface.rise(falling)).toBeCloseTo(0, 6);
+      expect(surface.rise(falling, 0, -0.1)).toBeCloseTo(0.1, 6);
+      expect(surface.clears(falling, 0, -0.1)).toBe(false);
+    }
+  });
   it('rises to where the shape just clears', () => {
     fc.assert(
       fc.property(metal, shape, coordinate(-12, 10), (region, s, x) => {

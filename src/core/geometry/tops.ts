@@ -22,6 +22,7 @@ export interface Placed {
 export class Tops {
   private constructor(
     private readonly from: number,
+    private readonly to: number,
     private readonly width: number,
     private readonly high: Float64Array,
   ) {}
@@ -29,13 +30,13 @@ export class Tops {
   static of(xs: readonly number[], ys: readonly number[]): Tops {
     const span = xs[xs.length - 1] - xs[0];
     const count = Math.max(1, Math.min(MOST, Math.ceil(span / WIDTH)));
-    const tops = new Tops(xs[0], Math.max(span / count, 1e-6), new Float64Array(count).fill(VOID));
+    const tops = new Tops(xs[0], xs[xs.length - 1], Math.max(span / count, 1e-6), new Float64Array(count).fill(VOID));
     tops.raise(xs, ys, 1, xs.length - 1);
     return tops;
   }
 
   clone(): Tops {
-    return new Tops(this.from, this.width, this.high.slice());
+    return new Tops(this.from, this.to, this.width, this.high.slice());
   }
 
   /** The bin in which a place lies; the first or the last one for places beyond the line. */
@@ -44,9 +45,9 @@ export class Tops {
     return i < 0 ? 0 : i >= this.high.length ? this.high.length - 1 : i;
   }
 
-  /** Where a bin begins. */
+  /** Where a bin begins; beyond the last one the end of the line itself, to the last digit: its corner is metal too. */
   left(bin: number): number {
-    return this.from + bin * this.width;
+    return bin >= this.high.length ? this.to : this.from + bin * this.width;
   }
 
   /** Raises the bins through which the edges between corners `first` − 1 and `last` pass. */
