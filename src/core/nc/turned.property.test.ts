@@ -40,7 +40,7 @@ describe('random jobs as moves, compensated and as cycles', () => {
   );
   it('leave the stock that a raster of 0.05 mm leaves', { timeout: 600_000 }, () => {
     const failures: string[] = [];
-    for (let k = 0; k < Math.max(4, CASES / 40); k++) {
+    for (let k = 0; k < Math.max(4, CASES / 20); k++) {
       const [name, make] = KINDS[k % 3];
       const job = make(FIRST + k);
       const d = derive(job);

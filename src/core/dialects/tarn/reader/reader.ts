@@ -19,6 +19,10 @@ const MOST_BLOCKS = 3_000_000;
 /** Problems after which nothing more is told. */
 const MOST_PROBLEMS = 200;
 
+/** The sub-program that a block calls, undefined for none. */
+const calls = (b: Block): number | undefined =>
+  b.words.some((w) => w.letter === 'M' && w.value === 98) ? b.words.find((w) => w.letter === 'P')?.value : undefined;
+
 /** Interprets a program of the Tarn family as docs/formats/nc-tarn.md describes it. */
 export const readProgram = (text: string, settings: ReaderSettings): ReadProgram =>
   new Interpreter(text, settings).run();
@@ -29,10 +33,14 @@ class Interpreter extends Cycles {
   /** Sub-programs behind the end: by number, the block of their O word and that of their M99. */
   private readonly subs = new Map<number, { from: number; to: number; called: boolean }>();
   private depth = 0;
-  private ran = 0;
 
   run(): ReadProgram {
     this.findSubs();
+    if (this.countsToRun() > MOST_BLOCKS) {
+      const first = this.blocks.find((b) => calls(b) !== undefined);
+      this.complain(first?.line ?? 0, `The program runs more than ${MOST_BLOCKS} blocks. Check its sub-programs.`);
+      return { events: this.events, lines: this.lines, problems: this.problems };
+    }
     this.runBlocks(0, this.blocks.length);
     const last = this.blocks[this.blocks.length - 1]?.line ?? 0;
     if (this.side !== 0)
@@ -47,15 +55,33 @@ class Interpreter extends Cycles {
   private runBlocks(from: number, to: number): void {
     let i = from;
     while (i < to && this.problems.length < MOST_PROBLEMS) {
-      if (++this.ran > MOST_BLOCKS) {
-        this.complain(this.blocks[i].line, `The program runs more than ${MOST_BLOCKS} blocks. Check its sub-programs.`);
-        return;
-      }
       const sub = this.depth === 0 ? [...this.subs.values()].find((s) => s.from === i) : undefined;
       const next = sub ? sub.to + 1 : this.block(i);
       if (next <= i) throw new Error('invariant: a program runs forward');
       i = next;
     }
+  }
+
+  /** Blocks that a run goes through, those of sub-programs each time they are called: known before any is run. */
+  private countsToRun(): number {
+    const known = new Map<string, number>();
+    const within = (from: number, to: number, depth: number): number => {
+      let count = to - from;
+      for (let i = from; i < to; i++) {
+        const number = calls(this.blocks[i]);
+        if (number !== undefined && depth < MOST_CALLS) count += ofSub(number, depth + 1);
+      }
+      return count;
+    };
+    const ofSub = (number: number, depth: number): number => {
+      const sub = this.subs.get(number);
+      const key = `${number}/${depth}`;
+      const count = known.get(key) ?? (sub ? within(sub.from + 1, sub.to, depth) : 0);
+      known.set(key, count);
+      return count;
+    };
+    const own = [...this.subs.values()].reduce((sum, { from, to }) => sum - within(from, to + 1, 0), 0);
+    return within(0, this.blocks.length, 0) + own;
   }
 
   /** Every O word but the first begins a sub-program, which its M99 ends. */
