@@ -184,9 +184,16 @@ describe('a groove turned by levels', () => {
     const filled = (z: number, x: number): boolean =>
       x < 25 && metal[Math.floor((z - left) / cell)]?.[Math.floor((x - low) / cell)] === 1;
     const clear = (z: number, x: number): void => {
-      for (let i = Math.floor((z - r - left) / cell); i <= (z + r - left) / cell; i++)
-        for (let j = Math.floor((x - r - low) / cell); j <= (x + r - low) / cell; j++)
-          if (metal[i]?.[j] && Math.hypot(left + (i + 0.5) * cell - z, low + (j + 0.5) * cell - x) < r) metal[i][j] = 0;
+      for (let i = Math.floor((z - r - left) / cell); i <= (z + r - left) / cell; i++) {
+        const dz = left + (i + 0.5) * cell - z;
+        if (!metal[i] || Math.abs(dz) >= r) continue;
+        const half = Math.sqrt(r * r - dz * dz);
+        metal[i].fill(
+          0,
+          Math.max(0, Math.ceil((x - half - low) / cell - 0.5)),
+          Math.max(0, Math.ceil((x + half - low) / cell - 0.5)),
+        );
+      }
     };
     const { section } = op;
     if (!section) throw new Error('no section');
