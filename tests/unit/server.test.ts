@@ -141,7 +141,7 @@ describe('saving', () => {
     const worker = await startWorker();
     const row = async () => (await listJobs({ limit: 100 })).jobs.find((j) => j.id === id);
     expect((await row())?.summary.name).toBe(name);
-    for (let i = 0; i < 100 && !((await row())?.summary.seconds ?? 0); i++)
+    for (let i = 0; i < 2000 && !((await row())?.summary.seconds ?? 0); i++)
       await new Promise((r) => setTimeout(r, 100));
     expect((await row())?.summary.seconds).toBeGreaterThan(10);
     expect((await row())?.summary.path).toContain('M');
