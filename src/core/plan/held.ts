@@ -18,6 +18,7 @@ import { type Part, turnAbout, turnedRound } from '../part';
 import { type Body, NO_BODY, turnedBody } from '../stock';
 import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
+import { bestGrip, gripsWell, LEAST_GRIP } from './grip';
 import type { Blade } from './repeats';
 
 /** A holding with what it holds, in its own coordinates: all that an operation in it finds around itself. */
@@ -122,13 +123,6 @@ export const givenBy = (from: Held, holding: Holding, off: Body, all: Body): Giv
   return { piece: all.within(rectangle(back, 0, from.seat.front + 1, 1e4)), whole: true };
 };
 
-/** Least share of the grip over which jaws have to touch a piece. */
-const LEAST_CONTACT = 0.5;
-
-/** Whether jaws that grip a piece so deep touch it over a good part of that. */
-export const gripsWell = (holding: Holding, piece: Region, grip: number): boolean =>
-  contactLength({ ...holding, grip }, piece) >= grip * LEAST_CONTACT;
-
 /** Outside threads cut before a holding closes its jaws that lie under them: a hard jaw spoils their crests. */
 const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
   const { jawFront, radius } = held.seat;
@@ -154,9 +148,6 @@ const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
     ];
   });
 };
-
-/** A grip shorter than this is not offered, mm. */
-const LEAST_GRIP = 3;
 
 /** What is wrong with a piece in its jaws. */
 export const pieceFindings = (job: Job, held: Held, holding: Holding): Finding[] => [
@@ -185,7 +176,8 @@ const seatFindings = (held: Held, holding: Holding): Finding[] => {
         set(Math.max(1, Math.floor(length / 2))),
       ),
     ];
-  const contact = contactLength(holding, piece);
-  if (contact >= holding.grip * LEAST_CONTACT) return [];
-  return [note('attention', 'grip-on-air', null, { contact, grip: holding.grip }, at, { holding: held.id })];
+  if (gripsWell(holding, piece, holding.grip)) return [];
+  const better = bestGrip(holding, piece);
+  const numbers = { contact: contactLength(holding, piece), grip: holding.grip };
+  return [note('attention', 'grip-on-air', null, numbers, at, better === null ? { holding: held.id } : set(better))];
 };

@@ -7,6 +7,7 @@ export * from './diff';
 export * from './document';
 export { splitOff } from './end';
 export { dimensionNames, elementEnds, operationNames, withFormulas } from './formulas';
+export { bestGrip } from './grip';
 export { cutoffBladeIn, cutoffWidthIn } from './held';
 export * from './inWords';
 export { numberedOffsets, type TakenOver, takeTools } from './kit';

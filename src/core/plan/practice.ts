@@ -3,7 +3,8 @@ import { type Point, point, regionBounds } from '../geometry';
 import type { CuttingOperation } from '../operations';
 import { mountList, type Tool, toolFacts, toolInPlace, toolSection } from '../tooling';
 import type { Job } from './document';
-import { gripsWell, type Held } from './held';
+import { bestGrip, leastGrip } from './grip';
+import type { Held } from './held';
 import type { OperationLoad } from './load';
 
 /** Free length over diameter above which a bar wants support. */
@@ -62,8 +63,9 @@ export const validateHolding = (job: Job, held: Held): Finding[] => {
     result.push(
       note('attention', 'unsupported', null, { ratio: stickOut / diameter, length: stickOut, diameter }, null, here),
     );
-  const least = Math.min(40, Math.max(8, diameter * 0.35));
-  if (holding.grip < least - 1e-6)
+  const least = leastGrip(diameter);
+  if (holding.grip < least - 1e-6) {
+    const longer = stock.form === 'bar' ? Math.ceil(least) : bestGrip(holding, held.rawStock.turnedOutline);
     result.push(
       note(
         'attention',
@@ -71,11 +73,10 @@ export const validateHolding = (job: Job, held: Held): Finding[] => {
         null,
         { grip: holding.grip, least },
         point(front, seat.radius),
-        stock.form === 'bar' || gripsWell(holding, held.rawStock.turnedOutline, Math.ceil(least))
-          ? remedy(`Grip ${Math.ceil(least)} mm`, 'grip', Math.ceil(least))
-          : here,
+        longer !== null && longer >= least ? remedy(`Grip ${longer} mm`, 'grip', longer) : here,
       ),
     );
+  }
   if (holding.safeDistance < LEAST_SAFE - 1e-9)
     result.push(
       note(

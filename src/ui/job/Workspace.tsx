@@ -177,7 +177,7 @@ const Shell = ({
               </div>
               <aside
                 aria-label="Card"
-                className={`${wide ? 'w-[400px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`}
+                className={`${wide ? 'w-[420px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`}
                 data-testid="card"
               >
                 <Card phase={phase} />

@@ -55,6 +55,8 @@ export const useDerived = create<DerivedState>((set) => {
       set({ progress: null });
     },
     findCandidates: async (shelf) => {
+      // what was found for another span is no answer to this one
+      set({ candidates: null });
       const { job } = useDocument.getState();
       const { span } = useSelection.getState();
       const current = (): boolean => useDocument.getState().job === job && useSelection.getState().span === span;

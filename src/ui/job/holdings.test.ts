@@ -58,10 +58,10 @@ describe('turning the part round', () => {
     sound();
   });
   it('proposes no grip that leaves nothing to work on', () => {
-    expect(proposedGrip(null)).toBeGreaterThan(0);
+    expect(proposedGrip(job().holdings.h1, null)).toBeGreaterThan(0);
     const held = useDerived.getState().view?.holdings[0] ?? null;
     const length = 36;
-    expect(proposedGrip(held)).toBeLessThan(length * 0.7 + 1e-9);
+    expect(proposedGrip(job().holdings.h1, held)).toBeLessThan(length * 0.7 + 1e-9);
   });
   it('changes one side without the other', () => {
     const id = turnRound();

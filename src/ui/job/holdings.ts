@@ -3,7 +3,8 @@ import { regionBounds } from '@/core/geometry';
 import { type Holding, WORK_OFFSETS } from '@/core/holding';
 import { spindleStand } from '@/core/machine';
 import { namesOf, OperationSchema } from '@/core/operations';
-import { type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
+import { turnedRound } from '@/core/part';
+import { bestGrip, type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { freshId } from './edits';
@@ -32,19 +33,11 @@ const freshHolding = (job: Job): string => {
   return `h${n}`;
 };
 
-/** How much of a piece to grip at its end, mm: to the end of the first cylinder that jaws can lie on, as seen from that end. */
-export const proposedGrip = (piece: HeldView | null): number => {
-  const outer = piece?.part.outer ?? [];
-  if (outer.length === 0) return 10;
-  const front = Math.max(...outer.map((e) => Math.max(e.curve.from.x, e.curve.to.x)));
-  const length = front - Math.min(...outer.map((e) => Math.min(e.curve.from.x, e.curve.to.x)));
-  const seat = outer.find((e) => {
-    const { from, to } = e.curve;
-    return e.curve.kind === 'line' && Math.abs(from.y - to.y) < 1e-6 && Math.abs(from.x - to.x) > 2;
-  });
-  if (!seat) return Math.max(1, Math.floor(length / 3));
-  const end = front - Math.min(seat.curve.from.x, seat.curve.to.x);
-  return Math.max(1, Math.min(Math.floor(end * 10) / 10, Math.floor(length * 0.7)));
+/** How much of a piece to grip by its present front, mm. */
+export const proposedGrip = (holding: Holding, piece: HeldView | null): number => {
+  if (!piece || piece.part.region.length === 0) return 10;
+  const { minX, maxX } = regionBounds(piece.part.region);
+  return bestGrip(holding, turnedRound(piece.part).region) ?? Math.max(1, Math.floor((maxX - minX) / 3));
 };
 
 /** A new holding after the last one: what that leaves, with its other end to the front, in the same spindle and jaws. */
@@ -61,7 +54,7 @@ export const turnRound = (): string => {
       name: j.holdingOrder.length === 1 ? 'Second side' : `Side ${j.holdingOrder.length + 1}`,
       stock: { form: 'from', holding: last, by: 'hand' },
       turned: !before.turned,
-      grip: proposedGrip(view),
+      grip: proposedGrip(before, view),
       workOffset: WORK_OFFSETS.find((w) => !used.has(w)) ?? before.workOffset,
     };
     j.holdingOrder = [...j.holdingOrder, id];
@@ -103,7 +96,7 @@ export const handOver = (): string | null => {
       spindle: spindle.id,
       stock: { form: 'from', holding: last, by: 'handover' },
       turned: !before.turned,
-      grip: proposedGrip(view),
+      grip: proposedGrip(before, view),
       workOffset: WORK_OFFSETS.find((w) => !used.has(w)) ?? before.workOffset,
       maxSpeed: Math.min(before.maxSpeed, spindle.maxSpeed),
     };

@@ -79,8 +79,9 @@ export const PlanTray = () => {
   const derived = useDerived((s) => s.view);
   const held = useHeld();
   const span = useSelection((s) => s.span);
-  const candidates = useDerived((s) => s.candidates);
+  const found = useDerived((s) => s.candidates);
   const find = useDerived((s) => s.findCandidates);
+  const candidates = span ? found : null;
   const library = useLibrary();
   const set = useSelection((s) => s.set);
   const threads = useThreadsWanted();
@@ -92,6 +93,7 @@ export const PlanTray = () => {
   // biome-ignore lint/correctness/useExhaustiveDependencies: a changed job asks anew for the same span
   useEffect(() => {
     standing.current = [];
+    set({ previewed: null });
     if (!span) return;
     let current = true;
     setSearching(true);
@@ -101,7 +103,7 @@ export const PlanTray = () => {
     return () => {
       current = false;
     };
-  }, [span, job, held?.id, find, library]);
+  }, [span, job, held?.id, find, library, set]);
 
   const list = held ? (span?.side === 'inner' ? held.part.inner : held.part.outer) : [];
   const chosen = (span && elementsBetween(list, span)) ?? [];
