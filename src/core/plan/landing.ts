@@ -52,3 +52,10 @@ export const whyNotThere = (job: Job, id: string, channel: string, to: number): 
   if (own.covers === 'hole' && needing >= 0 && at > needing && hole < 0) return 'The boring after it needs this hole.';
   return null;
 };
+
+/** A name that no operation of the job has yet. */
+export const freshId = (job: Job): string => {
+  let n = Object.keys(job.operations).length + 1;
+  while (`op${n}` in job.operations) n++;
+  return `op${n}`;
+};

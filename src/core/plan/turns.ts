@@ -1,7 +1,8 @@
 import { type Finding, note, type Remedy } from '../findings';
-import { isCutting, isSevering, namesOf, type Operation } from '../operations';
+import { isCutting, isSevering, namesOf, type Operation, OperationSchema } from '../operations';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
+import { freshId } from './landing';
 import { channelOf, markBetween } from './marks';
 
 /** Less than this is no lead of one operation over another, s. */
@@ -22,6 +23,27 @@ const behind = (job: Job, id: string, other: string): Remedy | null => {
   return {
     label: `Move it behind ${nameOf(job.operations[other])}`,
     set: { [`/order/${channel}`]: [...rest.slice(0, at), id, ...rest.slice(at)] },
+  };
+};
+
+/** Adds an operation of the machine's own behind another one, in the channel of that. */
+const added = (
+  job: Job,
+  label: string,
+  operation: { kind: 'eject' | 'withdraw'; holding: string; params: object },
+  other: string,
+): Remedy | null => {
+  const channel = channelOf(job, other);
+  if (channel === null) return null;
+  const id = freshId(job);
+  const made = OperationSchema.parse({ ...operation, id, name: namesOf(operation).label, channel });
+  const at = job.order[channel].indexOf(other) + 1;
+  return {
+    label,
+    set: {
+      [`/operations/${id}`]: made,
+      [`/order/${channel}`]: [...job.order[channel].slice(0, at), id, ...job.order[channel].slice(at)],
+    },
   };
 };
 
@@ -89,21 +111,37 @@ export const outOfTurn = (job: Job, timed: readonly DerivedOperation[]): Finding
 
 /** Spindles that take a part over and never go back with it, or never let it go. */
 export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]): Finding[] => {
-  const active = timed.filter((d) => d.events.length > 0).map((d) => job.operations[d.operation]);
+  const running = timed.filter((d) => d.events.length > 0);
+  const active = running.map((d) => job.operations[d.operation]);
+  /** What ends last of the operations that do something to a holding. */
+  const last = (does: (op: Operation) => boolean): string | null =>
+    running
+      .filter((d) => does(job.operations[d.operation]))
+      .reduce<DerivedOperation | null>((p, q) => (p && p.times.end >= q.times.end ? p : q), null)?.operation ?? null;
+  const by = (remedy: Remedy | null): { remedy?: Remedy } => (remedy ? { remedy } : {});
   return job.holdingOrder.flatMap((id): Finding[] => {
     const { stock, name } = job.holdings[id];
     if (stock.form === 'bar' || stock.by !== 'handover') return [];
     if (!active.some((op) => op.kind === 'handover' && op.params.to === id)) return [];
     const works = active.some((op) => op.holding === id && isCutting(op));
-    if (works && !active.some((op) => op.kind === 'withdraw' && op.params.to === id))
-      return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id })];
+    if (works && !active.some((op) => op.kind === 'withdraw' && op.params.to === id)) {
+      const from = stock.holding;
+      const off = last((op) => op.holding === from && isSevering(op));
+      const withdraw = { kind: 'withdraw' as const, holding: from, params: { to: id } };
+      const remedy = off === null ? null : added(job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
+      return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id, ...by(remedy) })];
+    }
     const leaves = active.some(
       (op) =>
         (op.kind === 'eject' && op.holding === id) ||
         (op.kind === 'handover' && op.holding === id) ||
         (op.holding === id && isSevering(op)),
     );
-    return works && !leaves ? [note('attention', 'part-stays', null, { holding: name }, null, { holding: id })] : [];
+    if (!works || leaves) return [];
+    const end = last((op) => op.holding === id && isCutting(op));
+    const remedy =
+      end === null ? null : added(job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
+    return [note('attention', 'part-stays', null, { holding: name }, null, { holding: id, ...by(remedy) })];
   });
 };
 

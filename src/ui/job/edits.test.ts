@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { buildPart } from '@/core/part';
-import { derive, type Job, newOperation } from '@/core/plan';
+import { derive, freshId, type Job, newOperation } from '@/core/plan';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { readPath, writePath } from '../kit/paths';
 import { addBore, addCentreHole, changeProfile, freshRow, removeBore, setRowValue } from '../part/rows';
@@ -9,7 +9,6 @@ import {
   addOperation,
   applyRemedy,
   copyOperation,
-  freshId,
   moveOperation,
   removeOperation,
   setOperation,

@@ -6,6 +6,7 @@ import {
   type Candidate,
   channelOf,
   type Edge,
+  freshId,
   type Job,
   knotsOf,
   landingPlace,
@@ -22,12 +23,6 @@ import { withRepeats } from './repeats';
 import { useSelection } from './selection';
 
 const laneOf = (job: Job, id: string): string => channelOf(job, id) ?? job.machine.channels[0].id;
-
-export const freshId = (job: Job): string => {
-  let n = Object.keys(job.operations).length + 1;
-  while (`op${n}` in job.operations) n++;
-  return `op${n}`;
-};
 
 export const addOperation = (operation: Operation): string => {
   const { edit, job } = useDocument.getState();

@@ -4,10 +4,9 @@ import { type Holding, WORK_OFFSETS } from '@/core/holding';
 import { spindleStand } from '@/core/machine';
 import { namesOf, OperationSchema } from '@/core/operations';
 import { turnedRound } from '@/core/part';
-import { bestGrip, type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
+import { bestGrip, freshId, type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
-import { freshId } from './edits';
 import { withRepeats } from './repeats';
 import { useSelection } from './selection';
 

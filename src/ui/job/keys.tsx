@@ -4,12 +4,12 @@ import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf, OperationSchema } from '@/core/operations';
-import { newOperation, takesTool } from '@/core/plan';
+import { freshId, newOperation, takesTool } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
 import { useDerived } from './derived';
 import { useDocument } from './document';
-import { addOperation, freshId, removeOperation } from './edits';
+import { addOperation, removeOperation } from './edits';
 import { PHASES, type Phase, shownHolding, useSelection } from './selection';
 
 const fire = (name: string, detail?: number): void => {
