@@ -13,7 +13,7 @@ export * from './inWords';
 export { numberedOffsets, type TakenOver, takeTools } from './kit';
 export * from './landing';
 export * from './marks';
-export { type Placed, placed, withPlaced } from './placing';
+export { freeStations, type Placed, placed, sameAgain, withPlaced } from './placing';
 export { stationOf, takesTool } from './references';
 export {
   documentId,

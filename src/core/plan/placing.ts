@@ -58,3 +58,10 @@ export const withPlaced = (job: Job, { carrier, station, mount, tool }: Placed):
   tools: { ...job.tools, [tool.id]: tool },
   mounts: { ...job.mounts, [carrier]: { ...job.mounts[carrier], [String(station)]: { [FIRST_POSITION]: mount } } },
 });
+
+/** A second tool of the same making, under a name of its own. */
+export const sameAgain = (tool: Tool, taken: Readonly<Record<string, Tool>>): Tool => {
+  let n = 2;
+  while (`${tool.id}-${n}` in taken) n++;
+  return { ...structuredClone(tool), id: `${tool.id}-${n}`, name: `${tool.name} (${n})`.slice(0, 120) };
+};

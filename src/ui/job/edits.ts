@@ -1,22 +1,25 @@
 'use client';
 import type { Remedy } from '@/core/findings';
-import { carrierOf } from '@/core/machine';
+import { type Carrier, carrierOf } from '@/core/machine';
 import { isCutting, namesOf, type Operation } from '@/core/operations';
 import {
   type Candidate,
   channelOf,
   type Edge,
+  freeStations,
   freshId,
   type Job,
   knotsOf,
   landingPlace,
   markBetween,
   meaningOf,
+  type Placed,
+  sameAgain,
   whyNotThere as whyNotInChannel,
   withPlaced,
   withValues,
 } from '@/core/plan';
-import { type Mount, mountedAt, mountList, type Tool, toolSection } from '@/core/tooling';
+import { type Mount, mountedAt, mountList, type Tool, toolSection, usualMount } from '@/core/tooling';
 import { writePath } from '../kit/paths';
 import { useDocument } from './document';
 import { withRepeats } from './repeats';
@@ -109,22 +112,49 @@ const likeTool = (job: Job, carrier: string, tool: Tool): Tool | null => {
   return like ? job.tools[like.mount.tool] : null;
 };
 
-/** Moves an operation to another channel, with a tool of that channel's carrier; says what is missing instead where there is none. */
-export const moveToChannel = (id: string, channel: string, to: number): string | null => {
+/** A second tool like one, in a free station of a carrier; null where there is none free. */
+const twinOf = (job: Job, carrier: Carrier, tool: Tool): Placed | null => {
+  const [station] = freeStations(job, carrier);
+  const now = mountedAt(job.mounts, tool.id)?.mount;
+  if (station === undefined || !now) return null;
+  const twin = sameAgain(tool, job.tools);
+  return {
+    carrier: carrier.id,
+    station,
+    mount: { ...usualMount(twin.id), wayUp: now.wayUp, facing: now.facing, point: now.point },
+    tool: twin,
+  };
+};
+
+/**
+ * Moves an operation to another channel, with a tool of that channel's carrier that cuts like its own; where none does, a
+ * second one is put into a free station. Tells what was put there, or why it does not go.
+ */
+export const moveToChannel = (
+  id: string,
+  channel: string,
+  to: number,
+): { readonly why: string } | { readonly put: Placed | null } => {
   const { job, edit } = useDocument.getState();
   const op = job.operations[id];
-  if (op.kind === 'wait') return 'A mark stands in every lane that it ties; it cannot change lanes.';
+  if (op.kind === 'wait') return { why: 'A mark stands in every lane that it ties; it cannot change lanes.' };
   const carrier = carrierOf(job.machine, channel);
   let tool: Tool | null = null;
+  let put: Placed | null = null;
   if (isCutting(op) && op.tool) {
     const now = job.tools[op.tool];
     tool = carrier && now ? likeTool(job, carrier.id, now) : null;
+    put = !tool && carrier && now ? twinOf(job, carrier, now) : null;
+    tool ??= put?.tool ?? null;
     if (!tool)
-      return `${carrier?.name ?? 'That channel'} has no tool like “${now?.name ?? op.tool}”. Put one into a station there first.`;
+      return {
+        why: `${carrier?.name ?? 'That channel'} has no tool like “${now?.name ?? op.tool}”, and no station is free there.`,
+      };
   }
   const why = whyNotInChannel(job, id, channel, to);
-  if (why) return why;
-  edit('move to another lane', (j) => {
+  if (why) return { why };
+  edit('move to another lane', (before) => {
+    const j = put ? withPlaced(before, put) : before;
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
     const order = j.order[channel] ?? [];
     const at = Math.max(0, Math.min(order.length, to));
@@ -132,7 +162,7 @@ export const moveToChannel = (id: string, channel: string, to: number): string |
     j.operations[id] = { ...j.operations[id], channel, ...(tool ? { tool: tool.id } : {}) } as Operation;
     return j;
   });
-  return null;
+  return { put };
 };
 
 /** Ties two edges of operations with a mark; tells what that says, or null where both lie in one lane. */

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { applyChanges, derive, type Job, readJob, ViewSender } from '@/core/plan';
+import { applyChanges, derive, freeStations, type Job, readJob, ViewSender } from '@/core/plan';
+import { usualMount } from '@/core/tooling';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { useDerived } from './derived';
 import { useDocument } from './document';
@@ -121,11 +122,30 @@ describe('handing over', () => {
 
 describe('lanes', () => {
   beforeEach(() => open('LM-212'));
-  it('an operation goes to another lane with a tool that fits there, or is told what is missing', () => {
-    expect(moveToChannel('op5', '2', 3)).toBe(
-      'Lower turret has no tool like “Finishing 55°”. Put one into a station there first.',
-    );
+  it('an operation goes to another lane with a second tool like its own, or is told that no station is free', () => {
+    const before = job();
+    const free = freeStations(before, before.machine.carriers[1]);
+    expect(moveToChannel('op5', '2', 3)).toMatchObject({
+      put: { carrier: 'lower', station: free[0], tool: { name: 'Finishing 55° (2)' } },
+    });
+    expect(
+      job().tools[job().operations.op5.kind === 'outer-finish' ? (job().operations.op5.tool ?? '') : ''],
+    ).toMatchObject({
+      cutter: before.tools['finish-55'].cutter,
+    });
+    sound();
+    undo();
+    expect(job()).toEqual(before);
+    useDocument.getState().edit('full', (j) => {
+      for (const [i, station] of free.entries()) j.mounts.lower[String(station)] = { '1': usualMount(`t${i}`) };
+      return j;
+    });
+    expect(moveToChannel('op5', '2', 3)).toEqual({
+      why: 'Lower turret has no tool like “Finishing 55°”, and no station is free there.',
+    });
     expect(job().operations.op5.channel).toBe('1');
+  });
+  it('an operation goes to another lane with a tool that fits there', () => {
     const twin = { ...structuredClone(job().tools['finish-55']), id: 'twin', name: 'Finishing 55° below' };
     useDocument.getState().edit('twin', (j) => {
       j.tools.twin = twin;
@@ -142,14 +162,14 @@ describe('lanes', () => {
       };
       return j;
     });
-    expect(moveToChannel('op5', '2', 3)).toBeNull();
+    expect(moveToChannel('op5', '2', 3)).toEqual({ put: null });
     expect(job().operations.op5).toMatchObject({ channel: '2', tool: 'twin' });
     expect(job().order['1']).not.toContain('op5');
     expect(job().order['2'][3]).toBe('op5');
     sound();
   });
   it('a mark stays in its lane, and goes away with all its knots', () => {
-    expect(moveToChannel('m1a', '2', 0)).toContain('every lane');
+    expect(moveToChannel('m1a', '2', 0)).toMatchObject({ why: expect.stringContaining('every lane') });
     removeOperation('m2a');
     expect('m2b' in job().operations).toBe(false);
     sound();

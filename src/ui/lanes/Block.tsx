@@ -139,8 +139,13 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
         const { to, why, dx, lane } = drag;
         onDrag(null);
         if (lane !== ci) {
-          const missing = moveToChannel(b.id, job.machine.channels[lane].id, to);
-          if (missing) toast.message(missing);
+          const moved = moveToChannel(b.id, job.machine.channels[lane].id, to);
+          if ('why' in moved) toast.message(moved.why);
+          else if (moved.put) {
+            const { carrier, station, tool } = moved.put;
+            const turret = job.machine.carriers.find((c) => c.id === carrier)?.name ?? carrier;
+            toast.message(`“${tool.name}” goes into station ${station} of ${turret} for it.`);
+          }
           return;
         }
         if (Math.abs(dx) < 4 || to === b.index) return;

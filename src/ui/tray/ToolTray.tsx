@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Carrier } from '@/core/machine';
-import { numberedOffsets, worksWith } from '@/core/plan';
+import { numberedOffsets, sameAgain, worksWith } from '@/core/plan';
 import { FIRST_POSITION, freeOffset, freePosition, mountList, type Tool, toolKind, usualMount } from '@/core/tooling';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
@@ -228,13 +228,6 @@ const Stand = ({
   );
 };
 
-/** A second tool of the same making, under a name of its own. */
-const another = (tool: Tool, taken: Readonly<Record<string, Tool>>): Tool => {
-  let n = 2;
-  while (`${tool.id}-${n}` in taken) n++;
-  return { ...structuredClone(tool), id: `${tool.id}-${n}`, name: `${tool.name} (${n})`.slice(0, 120) };
-};
-
 /** Tools of the shop that stand nowhere on the machine yet, then another one of those that do. */
 const Shelf = ({ title, onPick }: { title: string; onPick: (tool: Tool) => void }) => {
   const mounts = useDocument((s) => s.job.mounts);
@@ -261,7 +254,7 @@ const Shelf = ({ title, onPick }: { title: string; onPick: (tool: Tool) => void 
         ))}
         {more.length > 0 && <li className="mt-2 text-soft">Another like one that stands here</li>}
         {more.map((t) => (
-          <Offer key={t.id} tool={t} onPick={() => onPick(another(t, tools))} />
+          <Offer key={t.id} tool={t} onPick={() => onPick(sameAgain(t, tools))} />
         ))}
       </ul>
     </Section>
