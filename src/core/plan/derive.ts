@@ -46,6 +46,7 @@ import {
 import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
+import { channelOf } from './marks';
 import { gripFindings, shortTool, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -156,15 +157,24 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
   return world.finish(done, timeline);
 }
 
-/** The order of operations by when they begin, holding by holding; those that never run keep their place after the one before them. */
+/** The order of operations by when they begin, holding by holding. */
 const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] => {
   if (job.machine.channels.length < 2) return [...order];
-  const start = new Map<string, number>();
+  const cut = new Map<string, number>();
+  const begun = new Map<string, number>();
   for (const c of timeline.channels)
-    for (const t of c.events)
-      if (isMove(t.event) && t.event.purpose === 'cut' && !start.has(t.event.op)) start.set(t.event.op, t.start);
-  let last = 0;
-  const at = order.map((t) => (last = start.get(t.id) ?? last));
+    for (const t of c.events) {
+      if (!begun.has(t.event.op)) begun.set(t.event.op, t.start);
+      if (isMove(t.event) && t.event.purpose === 'cut' && !cut.has(t.event.op)) cut.set(t.event.op, t.start);
+    }
+  // what moves no tool, as a handover, has its time too; what does nothing stands after the one before it in its channel
+  const last = new Map<string, number>();
+  const at = order.map((t) => {
+    const channel = channelOf(job, t.operation) ?? '';
+    const time = cut.get(t.id) ?? begun.get(t.id) ?? last.get(channel) ?? 0;
+    last.set(channel, time);
+    return time;
+  });
   const rank = order.map((t) => job.holdingOrder.indexOf(t.holding));
   const shares = new Map(order.flatMap((t) => (t.second ? [[firstId(t.id), t] as const] : [])));
   return order

@@ -8,7 +8,7 @@ import { MachineSchema } from '../machine';
 import { isMove, type MotionEvent } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
 import { OperationSchema } from '../operations';
-import { mountedAt } from '../tooling';
+import { mountedAt, usualMount } from '../tooling';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
 import { hashRegion } from './hash';
@@ -94,6 +94,18 @@ describe('a part handed over to the sub-spindle', () => {
         )
         .findLast(isMove)?.to,
     );
+  });
+  it('stands in the way of nothing that is done before it, whichever channel that is done in', () => {
+    const moved = bushing((j) => {
+      j.tools.twin = { ...structuredClone(j.tools['face-rough-80']), id: 'twin' };
+      j.mounts.lower['11'] = { '1': usualMount('twin') };
+      j.operations.op1 = { ...j.operations.op1, channel: '2', tool: 'twin' } as (typeof j.operations)[string];
+      // the one cut in the second channel is done long before the handover, and no mark says anything
+      j.order = { '1': ['op3', 'op5', 'op7', 'op8', 'op9'], '2': ['op1', 'b1', 'b2', 'b3'] };
+    });
+    const codes = derive(moved).findings.map((f) => f.code);
+    expect(codes).toContain('unsynchronised');
+    expect(codes.filter((c) => c.endsWith('meets-chuck') || c.endsWith('meets-jaws'))).toEqual([]);
   });
   it('takes as long as the slide, the spindle and the delay take', () => {
     const timed = d.timeline.channels[0].events.filter((t) => t.event.op === 'op7');
