@@ -66,3 +66,17 @@ export const knotAt = (
   });
   return { [`/operations/${id}`]: made, [`/order/${channel}`]: [...order.slice(0, at), id, ...order.slice(at)] };
 };
+
+/** Whether a mark of both their channels stands behind one operation and before another. */
+export const keptBehind = (job: Job, first: string, then: string): boolean => {
+  const marks = (id: string, behind: boolean): string[] => {
+    const lane = job.order[channelOf(job, id) ?? ''] ?? [];
+    const at = lane.indexOf(id);
+    return (behind ? lane.slice(at + 1) : lane.slice(0, at)).flatMap((k) => {
+      const op = job.operations[k];
+      return op.on && op.kind === 'wait' ? [markName(op.params)] : [];
+    });
+  };
+  const before = new Set(marks(then, false));
+  return marks(first, true).some((name) => before.has(name));
+};

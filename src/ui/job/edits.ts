@@ -9,6 +9,7 @@ import {
   freeStations,
   freshId,
   type Job,
+  keptBehind,
   knotsOf,
   landingPlace,
   markBetween,
@@ -128,7 +129,8 @@ const twinOf = (job: Job, carrier: Carrier, tool: Tool): Placed | null => {
 
 /**
  * Moves an operation to another channel, with a tool of that channel's carrier that cuts like its own; where none does, a
- * second one is put into a free station. Tells what was put there, or why it does not go.
+ * second one is put into a free station. A mark keeps it behind the operation that it came after. Tells what was put there,
+ * or why it does not go.
  */
 export const moveToChannel = (
   id: string,
@@ -153,14 +155,24 @@ export const moveToChannel = (
   }
   const why = whyNotInChannel(job, id, channel, to);
   if (why) return { why };
-  edit('move to another lane', (before) => {
-    const j = put ? withPlaced(before, put) : before;
+  const lane = job.order[laneOf(job, id)] ?? [];
+  const before = isCutting(op)
+    ? lane.slice(0, lane.indexOf(id)).findLast((k) => {
+        const o = job.operations[k];
+        return o.on && isCutting(o) && o.holding === op.holding;
+      })
+    : undefined;
+  edit('move to another lane', (old) => {
+    const j = put ? withPlaced(old, put) : old;
     for (const c of Object.keys(j.order)) j.order[c] = j.order[c].filter((k) => k !== id);
     const order = j.order[channel] ?? [];
     const at = Math.max(0, Math.min(order.length, to));
     j.order[channel] = [...order.slice(0, at), id, ...order.slice(at)];
     j.operations[id] = { ...j.operations[id], channel, ...(tool ? { tool: tool.id } : {}) } as Operation;
-    return j;
+    // it still comes after what it came after
+    // where marks say the one or the other already, they say it
+    if (!before || keptBehind(j, before, id) || keptBehind(j, id, before)) return j;
+    return withValues(j, markBetween(j, { operation: before, side: 'end' }, { operation: id, side: 'start' }) ?? {});
   });
   return { put };
 };

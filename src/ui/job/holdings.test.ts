@@ -145,6 +145,28 @@ describe('lanes', () => {
     });
     expect(job().operations.op5.channel).toBe('1');
   });
+  it('an operation that goes to another lane still comes after what it came after', () => {
+    const knots = (): number => Object.values(job().operations).filter((o) => o.kind === 'wait').length;
+    const codes = (): string[] => derive(job()).findings.map((f) => f.code);
+    // a mark says it already: behind roughing in the first lane, before this in the second
+    const before = knots();
+    moveToChannel('op5', '2', 3);
+    expect(knots()).toBe(before);
+    undo();
+    // where another mark has it the other way, nothing is added that would never end
+    moveToChannel('op5', '2', 0);
+    expect(knots()).toBe(before);
+    undo();
+    for (const m of ['m1a', 'm2a', 'm3a']) removeOperation(m);
+    const left = knots();
+    moveToChannel('op5', '2', 0);
+    expect(knots()).toBe(left + 2);
+    const [mark] = job().order['2'];
+    expect(job().order['2'][1]).toBe('op5');
+    expect(job().order['1'][job().order['1'].indexOf('op3') + 1]).toBe(mark.replace('-2', '-1'));
+    expect(codes()).not.toContain('deadlock');
+    sound();
+  });
   it('an operation goes to another lane with a tool that fits there', () => {
     const twin = { ...structuredClone(job().tools['finish-55']), id: 'twin', name: 'Finishing 55° below' };
     useDocument.getState().edit('twin', (j) => {
