@@ -77,6 +77,14 @@ describe('turned features', () => {
         lineRow('e', 0, -30),
       ]),
     ).toEqual([]);
+    // a journal with a chamfer is no thread, however well its diameter fits
+    const round = (length: number): Row[] => [
+      lineRow('a', 20, 0, { corner: chamfer(1.2) }),
+      lineRow('b', 20, -length),
+      lineRow('c', 0, -length),
+    ];
+    expect(thread(round(57))).toEqual([]);
+    expect(thread(round(25))).toEqual(['Thread M20 × 2.5']);
     expect(
       thread([lineRow('a', 17.3, 0, { corner: chamfer(1.2) }), lineRow('b', 17.3, -20), lineRow('c', 0, -20)]),
     ).toEqual([]);

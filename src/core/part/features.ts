@@ -138,8 +138,13 @@ const threadAt = (
     const best = sizes.reduce((a, t) => (off(t) < off(a) - 1e-9 ? t : a));
     if (relief.width < 8 * best.pitch && off(best) < 0.6 * best.pitch) return best;
   }
+  // a chamfer alone says little of a plain diameter: what is long besides is a journal
+  if (!bore && Math.abs(c.to.x - c.from.x) > SCREW_LENGTH * d) return null;
   return sizes.find((t) => chamfered(t.pitch)) ?? null;
 };
+
+/** Longest cylinder that a chamfer alone lets take for a thread, in diameters. */
+const SCREW_LENGTH = 1.5;
 
 /** Runs of four or more arcs that go on smoothly, as a fitted free-form contour does; short straight pieces may lie between. */
 const freeForms = (elements: readonly Element[]): Stretch[] => {

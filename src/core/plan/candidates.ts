@@ -24,8 +24,17 @@ import {
   planOperation,
   see,
 } from '../operations';
-import { buildPart, elementsBetween, type Part, turnedRound } from '../part';
+import {
+  buildPart,
+  describeFeature,
+  elementsBetween,
+  type Feature,
+  type Part,
+  turnedFeatures,
+  turnedRound,
+} from '../part';
 import type { Body } from '../stock';
+import { threadByName } from '../threads';
 import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
@@ -173,6 +182,12 @@ const threaded = (job: Job, holding: string, kind: CuttingKind, span: PickedSpan
   return span?.from !== span?.to || span === null || own.some((op) => isCutting(op) && op.span?.from === span.from);
 };
 
+/** Whether a thread by its designation is the one that a feature of the part shows. */
+const sameThread = (designation: string, { sizes }: Feature): boolean => {
+  const form = threadByName(designation);
+  return !form || Math.abs(form.pitch - sizes.pitch) < 1e-6;
+};
+
 const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
   'thread' in op.params ? op.params.thread || null : tool.kind === 'tap' ? tool.cutter.thread : null;
 
@@ -221,12 +236,19 @@ export function* candidateSteps(
     }),
   );
   const tools = toolsToTry(job, holding, shelf);
+  const wanted =
+    turnedFeatures(part).find(
+      (f) => f.sizes.pitch !== undefined && span?.from === span?.to && f.elements[0] === span?.from,
+    ) ?? null;
   const kinds = CUTTING_KINDS.filter(
     (kind) =>
       kind.offeredFor.includes(side) &&
       !(kind.spanFor && !aims.get(kind.kind)?.aim) &&
-      // a piece has nothing left to be cut off from
-      !(kind.covers === 'sever' && (severed || job.holdings[holding].stock.form !== 'bar')),
+      // a piece has nothing left to be cut off from, and a part is cut off behind its back
+      !(
+        kind.covers === 'sever' &&
+        (severed || job.holdings[holding].stock.form !== 'bar' || !reachesBack(part, span, side))
+      ),
   );
   // those that stand in a station first, whatever they do
   const pairs = [true, false].flatMap((stands) =>
@@ -251,6 +273,8 @@ export function* candidateSteps(
       found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
     const why = blocking ?? warning;
+    const makes = madeBy(operation, tool);
+    const other = makes !== null && wanted !== null && !sameThread(makes, wanted) ? wanted : null;
     const idle = blocking !== undefined || reach < LEAST_REACH;
     if (put && idle) continue;
     yield {
@@ -262,13 +286,26 @@ export function* candidateSteps(
       reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
-      doubtful: warning !== undefined,
-      makes: madeBy(operation, tool),
-      reason: why ? wordFinding(why).message : idle ? 'It takes nothing off here.' : null,
+      doubtful: warning !== undefined || other !== null,
+      makes,
+      reason:
+        other && !why
+          ? `The part looks as if it wanted ${describeFeature(other)} here.`
+          : why
+            ? wordFinding(why).message
+            : idle
+              ? 'It takes nothing off here.'
+              : null,
       operation,
     };
   }
 }
+
+/** Whether a span comes to the back of the part. */
+const reachesBack = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean => {
+  const box = spanBox(part, span, side);
+  return box !== null && box.minX < regionBounds(part.region).minX + 1e-6;
+};
 
 interface Trial {
   readonly job: Job;
