@@ -225,6 +225,10 @@ class Writer {
   private readonly safe: number;
   private readonly clear: number;
   private readonly gate: number;
+  /** The level of the way between the gate and the grooves: over all that stands in front of them. */
+  private readonly way: number;
+  /** Middles of the first groove and of the last one. */
+  private readonly ends: readonly number[];
   private readonly metalBefore: Metal;
 
   constructor(
@@ -244,6 +248,9 @@ class Writer {
     const high = beside === VOID ? Math.max(...rooms.map((r) => r.top)) : beside;
     this.clear = high + rho + this.safe;
     this.gate = Math.max(seen.metal.right, seen.contour.front) + width + this.safe * 3;
+    const inFront = op.kind === 'face-groove' ? VOID : topOver(seen, from - width - 1, this.gate);
+    this.way = Math.max(this.clear, inFront + rho + this.safe);
+    this.ends = [rooms[0], rooms[rooms.length - 1]].map((r) => (r.from + r.to) / 2);
   }
 
   groove({ room, order, levels, bottom, cycle }: Prepared): void {
@@ -263,13 +270,17 @@ class Writer {
 
   /** From the place of the tool change to over the groove: outside and in a bore around what stands in front of it. */
   enter(): void {
-    if (this.op.kind !== 'face-groove') this.list.rapid('approach', this.at(this.gate, this.clear));
-    else this.list.rapid('approach', this.at(this.room.to, this.clear + this.safe * 2));
+    if (this.op.kind !== 'face-groove') {
+      this.list.rapid('approach', this.at(this.gate, this.way));
+      if (this.way > this.clear + LEAST) this.list.rapid('approach', this.at(this.ends[0], this.way));
+    } else this.list.rapid('approach', this.at(this.room.to, this.clear + this.safe * 2));
   }
 
   leave(): void {
-    if (this.op.kind !== 'face-groove') this.list.rapid('retract', this.at(this.gate, this.clear));
-    else this.list.rapid('retract', this.at(this.room.to, this.clear + this.safe * 2));
+    if (this.op.kind !== 'face-groove') {
+      if (this.way > this.clear + LEAST) this.list.rapid('retract', this.at(this.ends[1], this.way));
+      this.list.rapid('retract', this.at(this.gate, this.way));
+    } else this.list.rapid('retract', this.at(this.room.to, this.clear + this.safe * 2));
   }
 
   /** Top of the metal under the blade as it stands at a place. */

@@ -242,8 +242,11 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   const clear = round(top + safe) + noseRadius;
   const gate = Math.max(seen.metal.right, seen.contour.front, high) + noseRadius + safe * 3;
   const at = (u: number, v: number): Point => frame.map(point(u, v));
+  // the way there is over all that stands in front
+  const way = Math.max(clear, topOver(seen, low - noseRadius, gate) + safe + noseRadius);
   openOperation(list, seen, op.cutting);
-  list.rapid('approach', at(gate, clear));
+  list.rapid('approach', at(gate, way));
+  if (way > clear) list.rapid('approach', at(run.from, way));
   list.rapid('approach', at(run.from, clear));
   const taper = Math.abs(t.root(run.to)) - Math.abs(t.root(run.from));
   if (asCycle && params.output === 'passes')
@@ -289,7 +292,8 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
     }
   });
   if (asCycle) list.add('cut', { kind: 'cycle-end' });
-  list.rapid('retract', at(gate, clear));
+  if (way > clear) list.rapid('retract', at(run.from, way));
+  list.rapid('retract', at(gate, way));
   closeOperation(list, seen);
   return { events: list.events, findings, depth: depths[0], contourKey: null };
 };
