@@ -159,7 +159,8 @@ export function* deriveSteps(job: Job, cache: DeriveCache): Generator<DeriveProg
 
 /** The order of operations by when they begin, holding by holding. */
 const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] => {
-  if (job.machine.channels.length < 2) return [...order];
+  // in a deadlock nothing has a time
+  if (job.machine.channels.length < 2 || timeline.kind === 'deadlock') return [...order];
   const cut = new Map<string, number>();
   const begun = new Map<string, number>();
   for (const c of timeline.channels)
