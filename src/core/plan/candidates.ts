@@ -194,6 +194,9 @@ const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
 
+/** Roughing that takes less than this by bridging is tried into the hollows. */
+const LITTLE = 0.02;
+
 /** Tools to try: those of the job as they stand, then the others, each in the station where it could go. */
 const toolsToTry = (
   job: Job,
@@ -258,17 +261,30 @@ export function* candidateSteps(
     if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const { aim, box } = aims.get(kind.kind) ?? { aim: span, box: null };
-    const operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
+    let operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
-    const found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
+    let found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
+    const target = metalOf(stock.turnedOutline, part, box, side);
+    const whole = kind.covers === 'sever' || kind.covers === 'thread';
+    const reachOf = (after: Body): number =>
+      whole
+        ? 1
+        : target <= 1e-6
+          ? 0
+          : Math.max(0, Math.min(1, 1 - metalOf(after.turnedOutline, part, box, side) / target));
+    // where bridging leaves hardly anything to do, what it has bridged is still there
+    const entering = found.cuts && reachOf(found.after) > LITTLE ? null : intoHollows(operation);
+    if (entering) {
+      const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held, stock });
+      if (deeper.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
+        [operation, found] = [entering, deeper];
+    }
     // a tool that is not there and cannot do it is no news
     if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
-    const target = metalOf(stock.turnedOutline, part, box, side);
     const left = metalOf(found.after.turnedOutline, part, box, side);
-    const whole = kind.covers === 'sever' || kind.covers === 'thread';
-    const reach = whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, (target - left) / target));
+    const reach = reachOf(found.after);
     const blocking =
       found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
@@ -300,6 +316,12 @@ export function* candidateSteps(
     };
   }
 }
+
+/** The same roughing going into hollows; null where it goes already, or is none. */
+const intoHollows = (op: CuttingOperation): CuttingOperation | null =>
+  kindOf(op).covers === 'rough' && 'undercuts' in op.params && op.params.undercuts === 'bridge'
+    ? ({ ...op, params: { ...op.params, undercuts: 'enter' } } as CuttingOperation)
+    : null;
 
 /** Whether a span comes to the back of the part. */
 const reachesBack = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean => {

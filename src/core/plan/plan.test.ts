@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { barOf, withBar } from '../../../tests/fixtures/holding';
-import { DEMO_JOBS, demoJob, shopTools } from '../../../tests/fixtures/jobs';
+import { DEMO_JOBS, demoJob, lineRow, shopTool, shopTools } from '../../../tests/fixtures/jobs';
+import { operation, turnedJob } from '../../../tests/fixtures/turned';
 import { FINDING_WORDS } from '../findings';
 import { regionVolume } from '../geometry';
 import { barSeat } from '../holding';
@@ -226,6 +227,44 @@ describe('what can cut this', () => {
       'h1',
     );
     expect(through.find((c) => c.kind === 'drill')?.operation).toMatchObject({ params: { depth: null } });
+  });
+  it('roughs into hollows that the roughing before has bridged, and cuts off behind the back only', () => {
+    const job = turnedJob({
+      outer: [
+        lineRow('a', 40, 0),
+        lineRow('b', 26, -20),
+        lineRow('c', 40, -40),
+        lineRow('d', 40, -46),
+        lineRow('e', 0, -46),
+      ],
+      bar: 42,
+      length: 46,
+      tools: ['face-rough-80', 'finish-35', 'cutoff-3'].map(shopTool),
+      operations: [
+        operation({ id: 'r', kind: 'outer-rough', tool: 'face-rough-80', params: { depth: 2, undercuts: 'bridge' } }),
+      ],
+    });
+    const of = (from: string, to = from) => candidatesFor(job, { from, to }, 'outer', 'h1');
+    const rough = of('b', 'c').find((c) => c.kind === 'outer-rough' && c.tool === 'finish-35');
+    expect(rough?.reach).toBeGreaterThan(0.8);
+    expect(rough?.operation.params).toMatchObject({ undercuts: 'enter' });
+    const raw = { ...job, order: { '1': [] }, operations: {} };
+    const first = candidatesFor(raw, { from: 'a', to: 'e' }, 'outer', 'h1').find((c) => c.kind === 'outer-rough');
+    expect(first?.operation.params).toMatchObject({ undercuts: 'bridge' });
+    expect(of('e').some((c) => c.kind === 'cutoff')).toBe(true);
+    expect(of('a', 'e').some((c) => c.kind === 'cutoff')).toBe(true);
+    for (const id of ['a', 'b', 'c']) expect(of(id).some((c) => c.kind === 'cutoff')).toBe(false);
+  });
+  it('tells where a thread of another pitch than the part shows would be cut', () => {
+    const job = demoJob('LM-140');
+    for (const { id, kind } of Object.values(job.operations)) if (kind === 'outer-thread') delete job.operations[id];
+    job.order = { '1': job.order['1'].filter((id) => id in job.operations) };
+    const threads = candidatesFor(job, { from: 'o2', to: 'o2' }, 'outer', 'h1', undefined, shopTools()).filter(
+      (c) => c.makes !== null,
+    );
+    expect(threads.length).toBeGreaterThan(1);
+    for (const c of threads) expect(c.reason?.includes('Thread M16 × 1.5') ?? false).toBe(c.makes !== 'M16x1.5');
+    expect(threads[0].makes).toBe('M16x1.5');
   });
   it('lands a new operation where it belongs, never after the cutoff', () => {
     const job = demoJob('LM-101');

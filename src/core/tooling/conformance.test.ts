@@ -96,6 +96,8 @@ describe.each(LIBRARY.map((t) => [t.id, t] as const))('%s', (_id, tool) => {
       expect(Math.max(...xs) - Math.min(...xs)).toBeCloseTo(facts.bladeWidth, 9);
     }
     expect(facts.approachAngle).toBeGreaterThan(0);
+    // what stands across stands out at least as far as its own cutter and body
+    if (facts.stands === 'across') expect(tool.stickOut).toBeGreaterThanOrEqual(s.gauge.y + s.tip.y - 1e-6);
   });
 });
 
