@@ -400,6 +400,8 @@ test('LM-155: several parts from one stick-out, as a sub-program, proved', async
   await set('Parts', '4');
   await expect(page.getByTestId('parts-fit')).toContainText('1 fit in 20');
   await expect(page.getByText(/4 parts want a stick-out of 42.5 mm/)).toBeVisible();
+  // however much there is to say, the page itself does not scroll
+  expect(await page.evaluate(() => document.documentElement.scrollHeight <= window.innerHeight)).toBe(true);
   await page.getByRole('button', { name: /Stick-out 42.5 mm/ }).click();
   await computed(page);
   await expect(page.getByText(/4 parts want a stick-out/)).toHaveCount(0);

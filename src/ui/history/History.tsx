@@ -81,7 +81,7 @@ export const History = ({ job, title, version }: { job: string; title: string; v
         </label>
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1.05fr)] gap-5 border-t border-hair">
-        <section aria-label="Revisions" className="min-h-0 overflow-y-auto pr-1">
+        <section aria-label="Revisions" className="relative min-h-0 overflow-y-auto pr-1">
           <ol data-testid="revisions">
             {rows.map((r) => (
               <Revision
@@ -239,7 +239,7 @@ const Compare = ({ job, pair: [from, to] }: { job: string; pair: readonly [numbe
   );
   const problem = before.problem ?? after.problem;
   return (
-    <section aria-label="Compare" className="flex min-h-0 flex-col overflow-y-auto py-3" data-testid="compare">
+    <section aria-label="Compare" className="relative flex min-h-0 flex-col overflow-y-auto py-3" data-testid="compare">
       <h2 className="mb-2 font-semibold">
         From revision <span className="num">{from}</span> to <span className="num">{to}</span>
       </h2>

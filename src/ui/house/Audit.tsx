@@ -95,7 +95,7 @@ export const Audit = ({ people }: { people: readonly PersonRow[] }) => {
         {JSON.stringify(filter) !== JSON.stringify(ALL) && <Button onClick={() => setFilter(ALL)}>Show all</Button>}
       </div>
       {problem && <p role="alert">{problem}</p>}
-      <div className="min-h-0 flex-1 overflow-y-auto border-t border-hair" data-testid="audit">
+      <div className="relative min-h-0 flex-1 overflow-y-auto border-t border-hair" data-testid="audit">
         <table className="w-full table-fixed">
           <thead className="text-left text-soft">
             <tr>

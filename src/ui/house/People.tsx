@@ -55,7 +55,7 @@ export const People = ({ people: first, now }: { people: readonly PersonRow[]; n
         </Button>
       </HouseBar>
       <h1 className="sr-only">People</h1>
-      <div className="min-h-0 flex-1 overflow-y-auto border-t border-hair">
+      <div className="relative min-h-0 flex-1 overflow-y-auto border-t border-hair">
         <table className="w-full" data-testid="people">
           <thead className="text-left text-soft">
             <tr>

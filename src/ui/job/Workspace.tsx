@@ -167,7 +167,7 @@ const Shell = ({
             <div className="flex h-full">
               <aside
                 aria-label="Tray"
-                className="w-[228px] shrink-0 overflow-y-auto border-r border-hair bg-paper"
+                className="w-[228px] relative shrink-0 overflow-y-auto border-r border-hair bg-paper"
                 data-testid="tray"
               >
                 <Tray phase={phase} />
@@ -177,7 +177,7 @@ const Shell = ({
               </div>
               <aside
                 aria-label="Card"
-                className={`${wide ? 'w-[420px]' : 'w-[312px]'} shrink-0 overflow-y-auto border-l border-hair bg-paper`}
+                className={`${wide ? 'w-[420px]' : 'w-[312px]'} relative shrink-0 overflow-y-auto border-l border-hair bg-paper`}
                 data-testid="card"
               >
                 <Card phase={phase} />

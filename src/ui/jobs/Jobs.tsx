@@ -170,7 +170,7 @@ export const Jobs = ({ first, shop, now }: { first: JobPage; shop: string; now: 
             ))}
           </div>
         )}
-        <ul className="min-h-0 flex-1 overflow-y-auto border-t border-hair" data-testid="job-list">
+        <ul className="relative min-h-0 flex-1 overflow-y-auto border-t border-hair" data-testid="job-list">
           {rows.map((row) => {
             const s = row.summary;
             const state = stateOf(s);
