@@ -382,9 +382,10 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds:
 
 /** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
-  // among equals a strong corner roughs better than a slender one
+  // among equals a strong corner roughs better than a slender one, but not in hollows
   const strength = (c: Candidate): number => {
-    if (kindOf(c).covers !== 'rough') return 0;
+    const { params } = c.operation;
+    if (kindOf(c).covers !== 'rough' || ('undercuts' in params && params.undercuts === 'enter')) return 0;
     const tool = c.put?.tool ?? job.tools[c.tool];
     return (toolFacts(tool).insert?.cornerAngle ?? 0) / 10;
   };
