@@ -191,6 +191,11 @@ ensure_build() {
   if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$sum" ]; then
     need_room 600
     say 'building'
+    local pid
+    pid=$(node -p 'JSON.parse(require("fs").readFileSync(".data/run.json", "utf8")).pid' 2>/dev/null) || pid=
+    if [ -n "$pid" ] && kill -0 "$pid" 2>/dev/null; then
+      say 'A server runs from this folder, and its pages belong to the build before: start it anew after this (bin/start --stop, then bin/start).'
+    fi
     rm -rf .next
     # the solid kernel's code is served as a file of its own, fetched when the first solid is brought in
     mkdir -p public && cp node_modules/replicad-opencascadejs/dist/replicad_single.wasm public/solid-kernel.wasm
