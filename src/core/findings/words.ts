@@ -648,7 +648,7 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   }),
   leftover: (k) => ({
     message: `${n(k.volume, 1)} mm³ stay on the part${ofParts(k)} after the last operation, up to ${n(k.thickness, 3)} mm thick.`,
-    remedy: 'See the stippled places; choose a tool that reaches them.',
+    remedy: 'See the stippled places; choose a tool that reaches them, or say in Part how round inside corners may be.',
   }),
   'metal-missing': (k) => ({
     message: `${n(k.volume, 1)} mm³ are missing from the finished part${ofParts(k)}, up to ${n(k.thickness, 3)} mm deep.`,

@@ -68,6 +68,13 @@ interface Built {
   problems: PartProblem[];
 }
 
+/** What becomes of edges and inside corners of which the drawing says nothing. */
+interface Undrawn {
+  readonly edges?: Edges | null;
+  /** Radius, mm; 0 leaves them sharp. */
+  readonly corners?: number;
+}
+
 /**
  * Pieces of one side with corners and grooves applied; what cannot be made is left out and told, so that the rest stays
  * usable.
@@ -77,7 +84,7 @@ export const buildContour = (
   side: Side,
   names: ReadonlyMap<string, number> = new Map(),
   unit: 'mm' | 'inch' = 'mm',
-  edges: Edges | null = null,
+  { edges = null, corners = 0 }: Undrawn = {},
 ): Built => {
   const solved = solveProfile(profile, names, unit);
   const problems: PartProblem[] = solved.problems.map((p) => ({ ...p, side }));
@@ -99,6 +106,13 @@ export const buildContour = (
       if (made) {
         current = made.a;
         corner = [made.piece];
+        carried = made.b;
+      }
+    } else if (!row.corner && next && corners > 0 && isInside(current, next.curve, metal)) {
+      const made = filletCorner(current, next.curve, corners);
+      if (made) {
+        current = made.a;
+        corner = [made.fillet];
         carried = made.b;
       }
     } else if (row.corner && row.corner.kind !== 'sharp' && next) {
@@ -143,6 +157,9 @@ const isEdge = (a: Curve, b: Curve, metal: 1 | -1): boolean => {
   const [s, t] = [tangentAt(a, 1), tangentAt(b, 0)];
   return metal * (s.x * t.y - s.y * t.x) > LEAST_EDGE;
 };
+
+/** Whether the metal goes round the corner where two pieces meet; the bottom of a hole is left as the drill makes it. */
+const isInside = (a: Curve, b: Curve, metal: 1 | -1): boolean => isEdge(a, b, metal === 1 ? -1 : 1) && b.to.y > 1e-9;
 
 /** Two pieces with their corner broken; null where it does not fit. */
 const broken = (edges: Edges, a: Curve, b: Curve): { a: Curve; b: Curve; piece: Curve } | null => {
@@ -247,12 +264,13 @@ const selfCrossing = (points: readonly Point[]): Point | null => {
 export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): Part => {
   const values = solveDimensions(document.dimensions ?? [], unit);
   const edges = document.edges ?? null;
-  const outer = buildContour(document.outer, 'outer', values.names, unit, edges);
+  const undrawn = { edges, corners: document.corners ?? 0 };
+  const outer = buildContour(document.outer, 'outer', values.names, unit, undrawn);
   const inner = document.inner
-    ? buildContour(document.inner, 'inner', values.names, unit, edges)
+    ? buildContour(document.inner, 'inner', values.names, unit, undrawn)
     : { elements: [], problems: [] };
   const rear = document.back
-    ? buildContour(document.back, 'back', values.names, unit, edges)
+    ? buildContour(document.back, 'back', values.names, unit, undrawn)
     : { elements: [], problems: [] };
   if (edges) breakMouth(edges, outer, inner);
   const problems: PartProblem[] = [

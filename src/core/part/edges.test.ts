@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
+import { steppedPin } from '../../../tests/fixtures/turned';
 import { regionVolume, subtractRegion } from '../geometry';
 import { derive } from '../plan';
 import { aimedAtMiddle } from './aim';
@@ -28,6 +29,52 @@ const lost = (edges: Edges, bore = 0): number =>
   buildPart(shaft(null, bore)).volume - buildPart(shaft(edges, bore)).volume;
 /** Volume of a chamfer of `s` × 45° on the edge of a cylinder of radius r: a triangle s²/2 turned about the axis (Guldin). */
 const chamfer = (s: number, r: number): number => (2 * Math.PI * (r - s / 3) * (s * s)) / 2;
+
+describe('inside corners that are not drawn otherwise', () => {
+  const rounded = (corners: number, bore = 0): PartDocument => ({ ...shaft(null, bore), corners });
+  it('are rounded where the metal goes round them, and nowhere else', () => {
+    expect(buildPart(rounded(0.4)).outer.map((e) => e.id)).toEqual(['a', 'b', 'b/corner', 'c', 'd', 'e']);
+    // r²(1 − π/4) between two legs and an arc, its middle (10 − 3π)/(3(4 − π)) r from the corner (Guldin)
+    const r = 0.4;
+    const middle = 10 + (r * (10 - 3 * Math.PI)) / (3 * (4 - Math.PI));
+    expect(buildPart(rounded(r)).volume - buildPart(shaft(null)).volume).toBeCloseTo(
+      2 * Math.PI * middle * r * r * (1 - Math.PI / 4),
+      5,
+    );
+  });
+  it('keep corners of their own, those that are said to be sharp, those that are too small, and the point of a drill', () => {
+    const own = rounded(0.4);
+    own.outer.rows[1].corner = { kind: 'sharp', size: 0 };
+    expect(buildPart(own).outer.map((e) => e.id)).toEqual(['a', 'b', 'c', 'd', 'e']);
+    const huge = buildPart(rounded(8));
+    expect(huge.problems).toEqual([]);
+    expect(huge.volume).toBeCloseTo(buildPart(shaft(null)).volume, 9);
+    const blind: PartDocument = {
+      ...rounded(0.4, 8),
+      inner: { start: { diameter: 8, z: 0 }, rows: [lineRow('i', 8, -12), lineRow('p', 0, -14.4)] },
+      outer: {
+        ...shaft(null, 8).outer,
+        rows: shaft(null, 8).outer.rows.map((r) => (r.id === 'e' ? lineRow('e', 0, -25) : r)),
+      },
+    };
+    expect(buildPart(blind).inner.map((e) => e.id)).toEqual(['i', 'p']);
+  });
+  it('as round as the nose leave nothing, sharper ones leave what the nose cannot reach', () => {
+    const left = (corners: number): number => {
+      const job = steppedPin({ tools: [], by: 'fine' });
+      job.part.corners = corners;
+      const d = derive(job);
+      expect(d.findings.filter((f) => f.code === 'gouge')).toEqual([]);
+      return d.leftoverVolume;
+    };
+    // the finishing tool has a nose of 0.4
+    const sharp = left(0);
+    expect(sharp).toBeGreaterThan(1);
+    expect(left(0.2)).toBeLessThan(sharp);
+    expect(left(0.2)).toBeGreaterThan(0.5);
+    expect(left(0.4)).toBeLessThan(0.05);
+  });
+});
 
 describe('edges that are not drawn otherwise', () => {
   it('are broken where metal stands out, and nowhere else', () => {

@@ -107,6 +107,8 @@ export const PartSchema = z.object({
   back: ProfileSchema.nullable().optional(),
   dimensions: z.array(DimensionSchema).max(500).optional(),
   edges: EdgesSchema.nullable().optional(),
+  /** Radius of inside corners that are not drawn otherwise, mm: what a nose leaves there is no fault (ISO 13715). */
+  corners: place().nullable().optional(),
   /** Cylinders with a tolerance are made to their size, or to the middle of the tolerance. */
   aim: z.enum(['size', 'middle']).optional(),
   source: SourceSchema.nullable().optional(),

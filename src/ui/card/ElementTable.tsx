@@ -39,7 +39,7 @@ const CORNERS = [
   { value: 'undercut-f', label: 'DIN 509 F' },
   { value: 'relief', label: 'DIN 76' },
 ];
-/** Offered where the part's edges are broken. */
+/** Offered where the part says what becomes of edges or inside corners that are not drawn. */
 const SHARP = { value: 'sharp', label: 'sharp' };
 const FIRST_SIZE: Record<string, number> = {
   sharp: 0,
@@ -119,7 +119,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
   const set = useSelection((s) => s.set);
   const chosen = useSelection((s) => s.element);
   const { problems } = useBuiltPart();
-  const broken = useDocument((s) => Boolean(s.job.part.edges));
+  const broken = useDocument((s) => Boolean(s.job.part.edges ?? s.job.part.corners));
   const own = useDocument((s) => s.job.units);
   const names = useMemo(() => solveDimensions(dimensions ?? [], own).names, [dimensions, own]);
   const solved = useMemo(() => solveProfile(profile, names, own), [profile, names, own]);

@@ -64,6 +64,17 @@ const EdgesSection = () => {
         </>
       )}
       <div className="flex items-center gap-2 py-px">
+        <span className="w-16 shrink-0 text-soft">Corners R</span>
+        <NumberField
+          label="Radius of inside corners not drawn otherwise"
+          unit={unit}
+          width="w-20"
+          value={part.corners ?? null}
+          optional="sharp"
+          onChange={(v) => change('inside corners', { corners: v !== null && v > 0 ? v : null })}
+        />
+      </div>
+      <div className="flex items-center gap-2 py-px">
         <span className="w-16 shrink-0 text-soft">Made to</span>
         <Choice
           label="Diameters with a tolerance"
