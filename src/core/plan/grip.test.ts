@@ -20,10 +20,14 @@ const stepped = (...steps: [number, number][]): Region => {
 
 describe('a grip that is proposed', () => {
   it('lies on the first cylinder that is long enough, clear of the shoulder behind it', () => {
-    // ⌀34 wants 11.9 mm, half millimetres are proposed
-    expect(bestGrip(holding, stepped([40, 17], [60, 25]))).toBe(12);
-    // ⌀34 × 12.2 is not long enough with its corner left out: ⌀38 wants 13.3 mm, and half of the grip must touch
-    expect(bestGrip(holding, stepped([12, 17], [40, 19], [40, 25]))).toBe(25.5);
+    // ⌀34 wants 11.9 mm; there are 20, less the corner before the shoulder
+    expect(bestGrip(holding, stepped([20, 17], [60, 25]))).toBe(19);
+    // no further than the jaws go
+    expect(bestGrip(holding, stepped([60, 17], [60, 25]))).toBe(30);
+    // ⌀34 × 12 is not long enough with its corner left out: ⌀38 behind it is, which wants 13.3 mm and half of the grip
+    expect(bestGrip(holding, stepped([12, 17], [17, 19], [40, 25]))).toBe(28);
+    // neither is: the longest contact, 12 mm on ⌀38
+    expect(bestGrip(holding, stepped([12, 17], [13, 19], [40, 25]))).toBe(24);
     // nothing is long enough: the longest contact, 1 mm clear of the shoulder
     expect(bestGrip(holding, stepped([6, 17], [4, 30], [50, 20]))).toBe(5);
   });

@@ -21,25 +21,34 @@ export const gripsWell = (holding: Holding, piece: Region, grip: number): boolea
   contactLength({ ...holding, grip }, piece) >= grip * LEAST_CONTACT;
 
 /**
- * How deep to put a piece into its jaws, mm: the shortest grip whose jaws touch as long as the diameter wants, else the
- * grip that touches longest, on whichever cylinder that is; null where jaws would stand in air however deep it goes.
- * `piece` lies as it is held, with its end in the jaws at its least x.
+ * How deep to put a piece into its jaws, mm: on the first cylinder on which jaws can touch as long as its diameter wants, as
+ * far as that cylinder and the jaws go; else the grip that touches longest. Null where jaws would stand in air however deep
+ * it goes. `piece` lies as it is held, with its end in the jaws at its least x.
  */
 export const bestGrip = (holding: Holding, piece: Region): number | null => {
   if (piece.length === 0) return null;
   const b = regionBounds(piece);
   // something has to stand out of the jaws
   const most = Math.min((b.maxX - b.minX) * 0.7, jawLength({ ...holding, grip: 0 }));
-  let longest: { readonly grip: number; readonly contact: number } | null = null;
+  let longest: Seated | null = null;
+  let enough: Seated | null = null;
   for (let grip = LEAST_GRIP; grip <= most + 1e-9; grip += STEP) {
     const held = { ...holding, grip };
     const { radius } = pieceSeat(held, piece);
+    if (enough && radius > enough.radius + 1e-6) break;
     // a shoulder right before the jaws: its corner is never as sharp as it is drawn
     if (longest && pieceSeat({ ...holding, grip: grip + CORNER }, piece).radius > radius + CORNER) continue;
     const contact = contactLength(held, piece);
     if (contact < grip * LEAST_CONTACT) continue;
-    if (contact >= leastGrip(2 * radius)) return grip;
-    if (!longest || contact > longest.contact + 1e-6) longest = { grip, contact };
+    const seated = { grip, contact, radius };
+    if (contact >= leastGrip(2 * radius) && (!enough || contact > enough.contact + 1e-6)) enough = seated;
+    if (!longest || contact > longest.contact + 1e-6) longest = seated;
   }
-  return longest?.grip ?? null;
+  return (enough ?? longest)?.grip ?? null;
 };
+
+interface Seated {
+  readonly grip: number;
+  readonly contact: number;
+  readonly radius: number;
+}
