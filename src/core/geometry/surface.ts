@@ -25,30 +25,31 @@ export class Surface {
     return new Surface([], []);
   }
 
-  /**
-   * The top of a region. Lips that hang over a cut and are narrower than `lip` mm are passed through to what lies below
-   * them: a leaning edge leaves such lips, and they are no metal that stands in the way.
-   */
-  static of(region: Region, lip = 0): Surface {
-    const sides = topSides(region);
-    const top = topOf(sides);
-    if (lip <= 0) return top;
-    const lowest = lowestOf(sides);
-    return lipRanges(top, lowest, lip).reduce((s, l) => s.replaced(lowest, l.from, l.to), top);
+  /** The top of a region. */
+  static of(region: Region): Surface {
+    return topOf(topSides(region));
   }
 
-  /** Only the lips narrower than `lip` mm that the top passes through: their own top, and nothing beside them. */
-  static lipsOf(region: Region, lip: number): Surface {
+  /**
+   * The top of a region as it is without lips that hang over a cut and are narrower than `lip` mm, and the own top of those
+   * lips with nothing beside them: a leaning edge leaves such lips, and they are no metal that stands in the way of a cut.
+   */
+  static throughLips(region: Region, lip: number): { readonly top: Surface; readonly lips: Surface } {
     const sides = topSides(region);
     const top = topOf(sides);
+    const lowest = lowestOf(sides);
+    const ranges = lipRanges(top, lowest, lip);
     const xs: number[] = [];
     const ys: number[] = [];
-    for (const { from, to } of lipRanges(top, lowestOf(sides), lip)) {
+    for (const { from, to } of ranges) {
       const own = top.from(from).upTo(to).corners;
       xs.push(from, ...own.x, to);
       ys.push(VOID, ...own.y, VOID);
     }
-    return new Surface(xs, ys);
+    return {
+      top: ranges.reduce((s, l) => s.replaced(lowest, l.from, l.to), top),
+      lips: new Surface(xs, ys),
+    };
   }
 
   clone(): Surface {

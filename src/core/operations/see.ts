@@ -41,17 +41,15 @@ const within = (curves: readonly Curve[], min: number, max: number): Curve[] =>
 /** A leaning edge leaves lips up to this wide at the end of a cut, mm: they are not taken for metal in the way. */
 const LIP = 0.8;
 
-const seenSurface = onceForEach(
-  (region: Region, { frame, lip }: { readonly frame: Frame; readonly lip: number }) =>
-    Surface.of(regionThrough(frame, region), lip),
-  ({ frame, lip }) => `${frame.name}${lip}`,
+/** The top of a region in a frame, made once for each. */
+export const surfaceOf = onceForEach(
+  (region: Region, frame: Frame) => Surface.of(regionThrough(frame, region)),
+  (frame) => frame.name,
 );
 
-/** The top of a region in a frame, made once for each; lips narrower than `lip` mm are looked through. */
-export const surfaceOf = (region: Region, frame: Frame, lip = 0): Surface => seenSurface(region, { frame, lip });
-
-const seenLips = onceForEach(
-  (region: Region, frame: Frame) => Surface.lipsOf(regionThrough(frame, region), LIP),
+/** The same as seen through lips, and the lips. */
+const seenThroughLips = onceForEach(
+  (region: Region, frame: Frame) => Surface.throughLips(regionThrough(frame, region), LIP),
   (frame) => frame.name,
 );
 
@@ -112,9 +110,9 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const { part } = at;
   const bare = emptyContour(part);
   const elements = kind.side === 'inner' ? part.inner : part.outer;
-  const metal = surfaceOf(at.metal, frame, LIP);
-  const hanging = seenLips(at.metal, frame);
-  const lips = hanging.isEmpty ? null : hanging;
+  const through = seenThroughLips(at.metal, frame);
+  const metal = through.top;
+  const lips = through.lips.isEmpty ? null : through.lips;
   const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
   const common = {
     frame: frame.name,

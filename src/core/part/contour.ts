@@ -84,7 +84,7 @@ export const buildContour = (
   side: Side,
   names: ReadonlyMap<string, number> = new Map(),
   unit: 'mm' | 'inch' = 'mm',
-  { edges = null, corners = 0 }: Undrawn = {},
+  undrawn: Undrawn = {},
 ): Built => {
   const solved = solveProfile(profile, names, unit);
   const problems: PartProblem[] = solved.problems.map((p) => ({ ...p, side }));
@@ -100,19 +100,13 @@ export const buildContour = (
     carried = null;
     const next = solved.pieces[i + 1];
     let corner: readonly Curve[] = [];
-    if (!row.corner && next && edges && isEdge(current, next.curve, metal)) {
-      // what is too small for the break stays as it is drawn
-      const made = broken(edges, current, next.curve);
+    const asked = !row.corner && next ? askedAt(undrawn, current, next.curve, metal) : null;
+    if (asked && next) {
+      // what is too small for it stays as it is drawn
+      const made = broken(asked, current, next.curve);
       if (made) {
         current = made.a;
         corner = [made.piece];
-        carried = made.b;
-      }
-    } else if (!row.corner && next && corners > 0 && isInside(current, next.curve, metal)) {
-      const made = filletCorner(current, next.curve, corners);
-      if (made) {
-        current = made.a;
-        corner = [made.fillet];
         carried = made.b;
       }
     } else if (row.corner && row.corner.kind !== 'sharp' && next) {
@@ -158,8 +152,15 @@ const isEdge = (a: Curve, b: Curve, metal: 1 | -1): boolean => {
   return metal * (s.x * t.y - s.y * t.x) > LEAST_EDGE;
 };
 
-/** Whether the metal goes round the corner where two pieces meet; the bottom of a hole is left as the drill makes it. */
-const isInside = (a: Curve, b: Curve, metal: 1 | -1): boolean => isEdge(a, b, metal === 1 ? -1 : 1) && b.to.y > 1e-9;
+/**
+ * What the part asks for where two pieces meet and the drawing says nothing; null for nothing. An inside corner at the
+ * bottom of a hole is left as the drill makes it.
+ */
+const askedAt = ({ edges = null, corners = 0 }: Undrawn, a: Curve, b: Curve, metal: 1 | -1): Edges | null => {
+  if (edges && isEdge(a, b, metal)) return edges;
+  const inside = corners > 0 && isEdge(a, b, metal === 1 ? -1 : 1) && b.to.y > 1e-9;
+  return inside ? { kind: 'fillet', size: corners } : null;
+};
 
 /** Two pieces with their corner broken; null where it does not fit. */
 const broken = (edges: Edges, a: Curve, b: Curve): { a: Curve; b: Curve; piece: Curve } | null => {

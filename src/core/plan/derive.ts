@@ -46,7 +46,6 @@ import {
 import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
-import { channelOf } from './marks';
 import { gripFindings, shortTool, toolChangeFindings, validateHolding } from './practice';
 import { programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -171,9 +170,8 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
   // what moves no tool, as a handover, has its time too; what does nothing stands after the one before it in its channel
   const last = new Map<string, number>();
   const at = order.map((t) => {
-    const channel = channelOf(job, t.operation) ?? '';
-    const time = cut.get(t.id) ?? begun.get(t.id) ?? last.get(channel) ?? 0;
-    last.set(channel, time);
+    const time = cut.get(t.id) ?? begun.get(t.id) ?? last.get(t.channel) ?? 0;
+    last.set(t.channel, time);
     return time;
   });
   const rank = order.map((t) => job.holdingOrder.indexOf(t.holding));

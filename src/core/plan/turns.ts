@@ -18,13 +18,15 @@ const behind = (job: Job, id: string, other: string): Remedy | null => {
     const set = markBetween(job, { operation: other, side: 'end' }, { operation: id, side: 'start' });
     return set && { label: `Let it begin after ${nameOf(job.operations[other])}`, set };
   }
-  const rest = job.order[channel].filter((k) => k !== id);
-  const at = rest.indexOf(other) + 1;
   return {
     label: `Move it behind ${nameOf(job.operations[other])}`,
-    set: { [`/order/${channel}`]: [...rest.slice(0, at), id, ...rest.slice(at)] },
+    set: { [`/order/${channel}`]: orderBehind(job.order[channel], id, other) },
   };
 };
+
+/** A channel's list with `id` right behind `other`, wherever it stood before. */
+const orderBehind = (list: readonly string[], id: string, other: string): string[] =>
+  list.flatMap((k) => (k === id ? [] : k === other ? [k, id] : [k]));
 
 /** Adds an operation of the machine's own behind another one, in the channel of that. */
 const added = (
@@ -37,14 +39,8 @@ const added = (
   if (channel === null) return null;
   const id = freshId(job);
   const made = OperationSchema.parse({ ...operation, id, name: namesOf(operation).label, channel });
-  const at = job.order[channel].indexOf(other) + 1;
-  return {
-    label,
-    set: {
-      [`/operations/${id}`]: made,
-      [`/order/${channel}`]: [...job.order[channel].slice(0, at), id, ...job.order[channel].slice(at)],
-    },
-  };
+  const order = orderBehind(job.order[channel], id, other);
+  return { label, set: { [`/operations/${id}`]: made, [`/order/${channel}`]: order } };
 };
 
 /** Whether anything has been cut in an operation's holding when it begins. */
