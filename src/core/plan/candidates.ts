@@ -182,6 +182,19 @@ const threaded = (job: Job, holding: string, kind: CuttingKind, span: PickedSpan
   return span?.from !== span?.to || span === null || own.some((op) => isCutting(op) && op.span?.from === span.from);
 };
 
+/** The thread that the part shows on a single picked element; null for none. */
+const threadShownAt = (part: Part, span: PickedSpan): Feature | null => {
+  if (!span || span.from !== span.to) return null;
+  return turnedFeatures(part).find((f) => f.sizes.pitch !== undefined && f.elements[0] === span.from) ?? null;
+};
+
+/** Why a candidate cannot, or what to know of it; null for nothing. */
+const reasonFor = (why: Finding | undefined, other: Feature | null, idle: boolean): string | null => {
+  if (why) return wordFinding(why).message;
+  if (other) return `The part looks as if it wanted ${describeFeature(other)} here.`;
+  return idle ? 'It takes nothing off here.' : null;
+};
+
 /** Whether a thread by its designation is the one that a feature of the part shows. */
 const sameThread = (designation: string, { sizes }: Feature): boolean => {
   const form = threadByName(designation);
@@ -239,10 +252,7 @@ export function* candidateSteps(
     }),
   );
   const tools = toolsToTry(job, holding, shelf);
-  const wanted =
-    turnedFeatures(part).find(
-      (f) => f.sizes.pitch !== undefined && span?.from === span?.to && f.elements[0] === span?.from,
-    ) ?? null;
+  const wanted = threadShownAt(part, span);
   const kinds = CUTTING_KINDS.filter(
     (kind) =>
       kind.offeredFor.includes(side) &&
@@ -268,12 +278,11 @@ export function* candidateSteps(
     let found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
     const target = metalOf(stock.turnedOutline, part, box, side);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
-    const reachOf = (after: Body): number =>
-      whole
-        ? 1
-        : target <= 1e-6
-          ? 0
-          : Math.max(0, Math.min(1, 1 - metalOf(after.turnedOutline, part, box, side) / target));
+    const reachOf = (after: Body): number => {
+      if (whole) return 1;
+      if (target <= 1e-6) return 0;
+      return Math.max(0, Math.min(1, 1 - metalOf(after.turnedOutline, part, box, side) / target));
+    };
     // where bridging leaves hardly anything to do, what it has bridged is still there
     const entering = found.cuts && reachOf(found.after) > LITTLE ? null : intoHollows(operation);
     if (entering) {
@@ -304,14 +313,7 @@ export function* candidateSteps(
       leaves: left,
       doubtful: warning !== undefined || other !== null,
       makes,
-      reason:
-        other && !why
-          ? `The part looks as if it wanted ${describeFeature(other)} here.`
-          : why
-            ? wordFinding(why).message
-            : idle
-              ? 'It takes nothing off here.'
-              : null,
+      reason: reasonFor(why, other, idle),
       operation,
     };
   }
