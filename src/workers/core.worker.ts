@@ -62,7 +62,7 @@ const runDerive = async (
 };
 
 /** Planning runs several times faster once the browser has compiled it: that is done ahead, while nobody waits. */
-const WARM_UP = { after: 400, runs: 8, most: 1500 };
+const WARM_UP = { after: 1500, runs: 8, most: 1500 };
 let warm = false;
 
 /** Derives a job again and again with nothing kept, until it is enough or something is asked for. */

@@ -46,45 +46,58 @@ export const leavesGaps = (ways: readonly Way[], from: number, to: number): bool
   return false;
 };
 
-/** Where a way begins and ends above a place. */
-interface Extent {
-  readonly low: number;
-  readonly high: number;
+/** Where ways begin and end above a place, each in turn. */
+interface Extents {
+  readonly low: Float64Array;
+  readonly high: Float64Array;
 }
 
-const extentAt = (way: Way, x: number): Extent => {
-  const at = Math.max(way.from, Math.min(way.to, x));
-  return { low: sideHeight(way.lower, at), high: -sideHeight(upperOf(way), at) };
+const extentsAt = (ways: readonly Way[], x: number): Extents => {
+  const low = new Float64Array(ways.length);
+  const high = new Float64Array(ways.length);
+  for (let i = 0; i < ways.length; i++) {
+    const way = ways[i];
+    const at = Math.max(way.from, Math.min(way.to, x));
+    low[i] = sideHeight(way.lower, at);
+    high[i] = -sideHeight(upperOf(way), at);
+  }
+  return { low, high };
 };
 
-const meet = (p: Extent, q: Extent): boolean => p.low <= q.high + TOLERANCE.gouge && q.low <= p.high + TOLERANCE.gouge;
+const meet = (e: Extents, p: number, q: number): boolean =>
+  e.low[p] <= e.high[q] + TOLERANCE.gouge && e.low[q] <= e.high[p] + TOLERANCE.gouge;
 
 /** Ways that all cover a stretch: whether one of them may stand apart from those below it somewhere. */
-const gapWithin = (ways: readonly Way[], a: number, b: number): boolean => {
-  const all = ways.map((k) => ({ a: extentAt(k, a), b: extentAt(k, b) })).sort((p, q) => p.a.low - q.a.low);
-  const joined = [all[0]];
+const gapWithin = (
+  ways: readonly Way[],
+  a: number,
+  b: number,
+  atA = extentsAt(ways, a),
+  atB = extentsAt(ways, b),
+): boolean => {
+  const upward = Array.from(ways.keys()).sort((p, q) => atA.low[p] - atA.low[q]);
   let apart = false;
-  for (let i = 1; i < all.length && !apart; i++) {
-    const k = all[i];
-    // the last one joined is the likeliest to be near
-    let found = false;
-    for (let j = joined.length - 1; j >= 0 && !found; j--) found = meet(joined[j].a, k.a) && meet(joined[j].b, k.b);
-    if (found) joined.push(k);
-    else apart = true;
+  for (let i = 1; i < upward.length && !apart; i++) {
+    const k = upward[i];
+    // the one just below is the likeliest to be near
+    let j = i - 1;
+    while (j >= 0 && !(meet(atA, upward[j], k) && meet(atB, upward[j], k))) j--;
+    apart = j < 0;
   }
   if (!apart) return false;
-  if (b - a < LEAST || apartAt(all.map((k) => k.a)) || apartAt(all.map((k) => k.b))) return true;
+  if (b - a < LEAST || apartAt(atA) || apartAt(atB)) return true;
   const m = (a + b) / 2;
-  return gapWithin(ways, a, m) || gapWithin(ways, m, b);
+  const atM = extentsAt(ways, m);
+  return gapWithin(ways, a, m, atA, atM) || gapWithin(ways, m, b, atM, atB);
 };
 
 /** Whether one of some ways stands apart from those below it at a place. */
-const apartAt = (extents: readonly Extent[]): boolean => {
-  const sorted = [...extents].sort((p, q) => p.low - q.low);
-  let reached = sorted[0].high;
-  for (const k of sorted) {
-    if (k.low > reached + TOLERANCE.gouge) return true;
-    reached = Math.max(reached, k.high);
+const apartAt = ({ low, high }: Extents): boolean => {
+  const upward = Array.from(low.keys()).sort((p, q) => low[p] - low[q]);
+  let reached = high[upward[0]];
+  for (const k of upward) {
+    if (low[k] > reached + TOLERANCE.gouge) return true;
+    reached = Math.max(reached, high[k]);
   }
   return false;
 };

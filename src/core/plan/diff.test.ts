@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { barOf, holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob } from '../../../tests/fixtures/jobs';
-import { applyDiff, diffDocuments, invertDiff, isEmptyDiff, withValues } from './diff';
+import { applyDiff, diffDocuments, invertDiff, isEmptyDiff, sharedWith, withValues } from './diff';
 
 const key = fc.constantFrom('a', 'b', 'c', 'd/e', 'f~g', '', '0');
 const document = fc.letrec((tie) => ({
@@ -17,6 +17,32 @@ const document = fc.letrec((tie) => ({
   ),
 }));
 const object = fc.dictionary(key, document.node, { maxKeys: 5, noNullPrototype: true });
+
+describe('a document that shares with the one before', () => {
+  it('is the later one, whatever both are, and the earlier one itself where nothing differs', () => {
+    fc.assert(
+      fc.property(object, object, (a, b) => {
+        const [was, now] = [structuredClone(a), structuredClone(b)];
+        expect(sharedWith(a, b)).toEqual(b);
+        expect(sharedWith(a, structuredClone(a))).toBe(a);
+        expect([a, b]).toEqual([was, now]);
+      }),
+      { numRuns: 500 },
+    );
+  });
+  it('after an edit holds the same objects but on the way to what was edited', () => {
+    const job = demoJob('LM-118');
+    const next = structuredClone(job);
+    const [first] = next.part.outer.rows;
+    (first as { name?: string }).name = 'another';
+    const now = sharedWith(job, next);
+    expect(now).toEqual(next);
+    expect(now.tools).toBe(job.tools);
+    expect(now.part.inner).toBe(job.part.inner);
+    expect(now.part.outer.rows[1]).toBe(job.part.outer.rows[1]);
+    expect(now.part.outer.rows[0]).not.toBe(job.part.outer.rows[0]);
+  });
+});
 
 describe('a diff', () => {
   it('leads from any document to any other, and its inverse back', () => {
@@ -38,6 +64,17 @@ describe('a diff', () => {
         expect(a).toEqual(copy);
       }),
     );
+  });
+  it('shares with the old document what it does not touch', () => {
+    const job = demoJob('LM-118');
+    const next = structuredClone(job);
+    barOf(next).stickOut += 1;
+    const put = applyDiff(job, diffDocuments(job, next));
+    expect(put).toEqual(next);
+    expect(put.part).toBe(job.part);
+    expect(put.operations).toBe(job.operations);
+    expect(put.holdings).not.toBe(job.holdings);
+    expect(barOf(job).stickOut).toBe(barOf(next).stickOut - 1);
   });
   it('of diffs one after another is the whole way', () => {
     fc.assert(

@@ -38,10 +38,17 @@ interface Neighbour {
   readonly station: string;
   /** Angle from the working station, radians. */
   readonly angle: number;
-  /** Edges of its shapes: Z from its station's place, and distance from the turret's axis. */
-  readonly edges: readonly Point[];
+  /** Edges of its shapes: Z from its station's place, and distance from the turret's axis; made where it may meet something. */
+  readonly edges: () => readonly Point[];
   readonly bounds: Bounds;
 }
+
+/** Extent of rounded shapes. */
+const boundsOf = (shapes: readonly RoundedPolygon[]): Bounds => {
+  const b = regionBounds(shapes.map((s) => s.points));
+  const most = Math.max(...shapes.map((s) => s.radius));
+  return { minX: b.minX - most, maxX: b.maxX + most, minY: b.minY - most, maxY: b.maxY + most };
+};
 
 /** A rounded convex shape as points on its edge, close together. */
 const edgeOf = ({ points, radius }: RoundedPolygon): Point[] =>
@@ -101,12 +108,13 @@ const toolsOf = onceForEach(
       const tool = job.tools[m.mount.tool];
       const number = Number(m.station);
       if (!tool || !Number.isInteger(number)) return [];
-      const edges = seenAtStation({ tool, mount: m.mount }, turned)
-        .flatMap(edgeOf)
-        .map((p) => point(p.x, radius - p.y));
-      if (edges.length === 0) return [];
-      const place = placeName(job.mounts, m);
-      return [{ name: tool.name, place, station: m.station, number, edges, bounds: regionBounds([edges]) }];
+      const shapes = seenAtStation({ tool, mount: m.mount }, turned);
+      if (shapes.length === 0) return [];
+      const b = boundsOf(shapes);
+      const bounds = { ...b, minY: radius - b.maxY, maxY: radius - b.minY };
+      let made: Point[] | undefined;
+      const edges = (): readonly Point[] => (made ??= shapes.flatMap(edgeOf).map((p) => point(p.x, radius - p.y)));
+      return [{ name: tool.name, place: placeName(job.mounts, m), station: m.station, number, edges, bounds }];
     }),
   ({ carrier, radius, turned }) => `${carrier.id} ${radius} ${turned}`,
 );
@@ -167,9 +175,9 @@ export const neighbourFindings = (
       for (const { at: tip, event } of stand(events)) {
         const height = tip.y + gauge.y + radius;
         const z = tip.x + gauge.x;
-        const met = n.edges.find((e) =>
-          containsPoint(region, point(z + e.x, Math.max(1e-6, radiusBeside(height, e.y, n.angle)))),
-        );
+        const met = n
+          .edges()
+          .find((e) => containsPoint(region, point(z + e.x, Math.max(1e-6, radiusBeside(height, e.y, n.angle)))));
         if (!met) continue;
         return [
           note('blocking', 'neighbour-meets', op.id, { tool: n.name, place: n.place, what }, tip, {

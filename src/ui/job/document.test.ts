@@ -25,6 +25,15 @@ describe('history of a document', () => {
     });
     expect(h.job).toEqual(before);
   });
+  it('leaves everything else the same object, so that only what was edited is drawn again', () => {
+    const h = start();
+    const next = stickOut(h, 77);
+    const back = undone(next)?.history.job;
+    for (const key of ['part', 'tools', 'mounts', 'machine', 'operations', 'order'] as const) {
+      expect(next.job[key]).toBe(h.job[key]);
+      expect(back?.[key]).toBe(h.job[key]);
+    }
+  });
   it('goes back and on through any run of edits, undos and redos to the same documents', () => {
     const step = fc.oneof(fc.integer({ min: 30, max: 200 }), fc.constant('undo'), fc.constant('redo'));
     fc.assert(

@@ -1,6 +1,6 @@
 'use client';
 import { create } from 'zustand';
-import { applyDiff, type Diff, diffDocuments, invertDiff, isEmptyDiff, type Job } from '@/core/plan';
+import { applyDiff, type Diff, diffDocuments, invertDiff, isEmptyDiff, type Job, sharedWith } from '@/core/plan';
 import { allowed } from '../house/person';
 
 export interface Step {
@@ -23,8 +23,10 @@ export const edited = (h: History, label: string, change: (job: Job) => Job): Hi
 
 /** Another document in the place of this one, as a step of its own. */
 export const replaced = (h: History, label: string, job: Job): History | null => {
-  const diff = diffDocuments(h.job, job);
-  return isEmptyDiff(diff) ? null : { job, past: [...h.past, { label, diff }], future: [] };
+  // whoever looks at a part of the document that is as it was is not disturbed
+  const next = sharedWith(h.job, job);
+  const diff = diffDocuments(h.job, next);
+  return isEmptyDiff(diff) ? null : { job: next, past: [...h.past, { label, diff }], future: [] };
 };
 
 export type Stepped = { readonly history: History; readonly label: string };
