@@ -1,7 +1,10 @@
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import {
+  add,
   type Bounds,
   boundsOfPoints,
+  counterClockwise,
+  distance,
   flattenCurve,
   foldAboutAxis,
   greatestHalfThickness,
@@ -19,6 +22,7 @@ import {
   regionBounds,
   regionBoundsOnce,
   Surface,
+  scale,
   simplifyRegion,
   subtract,
   subtractRegion,
@@ -305,15 +309,13 @@ class Check {
   private beyondThread(e: Extract<MotionEvent, { kind: 'thread' }>, points: readonly Point[], event: number): void {
     if (this.told.has('gouge') || !e.crest) return;
     const [a, b] = e.crest.map((p) => point(p.Z ?? 0, p.X ?? 0));
-    const slope = Math.abs(b.x - a.x) < 1e-9 ? 0 : (b.y - a.y) / (b.x - a.x);
-    const at = (x: number): Point => point(x, a.y + (x - a.x) * slope);
-    const [left, right] = [at(Math.min(a.x, b.x) - 100), at(Math.max(a.x, b.x) + 100)];
-    const far = this.frame.name === 'inner' ? 1e4 : -1e4;
-    const own: Region = [
-      far < 0
-        ? [point(left.x, far), point(right.x, far), right, left]
-        : [left, right, point(right.x, far), point(left.x, far)],
-    ];
+    const size = distance(a, b);
+    if (size < 1e-9) return;
+    // all that lies behind the crest, as the tool sees it, is the thread's
+    const way = scale(subtract(b, a), 1 / size);
+    const [first, last] = [subtract(a, scale(way, 100)), add(b, scale(way, 100))];
+    const behind = scale(this.frame.map(point(0, -1)), 1e4);
+    const own: Region = [counterClockwise([first, last, add(last, behind), add(first, behind)])];
     const swept = foldAboutAxis(sweepAll(this.input.section.cutting, points));
     const lost = subtractRegion(intersectRegions(swept, this.input.part), own);
     if (lost.length === 0) return;

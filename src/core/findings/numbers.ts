@@ -69,6 +69,7 @@ export interface FindingNumbers {
   'ream-thin': { diameter: number; least: number };
   // threads
   'thread-unknown': { name: string };
+  'spiral-unknown': { name: string };
   'thread-flanks': { thread: string; needs: number; found: number };
   'thread-nose': { thread: string; nose: number; most: number };
   'thread-pitch': { thread: string; pitch: number; least: number; most: number };

@@ -253,6 +253,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The hole is within ${n(k.least)} mm of ⌀${n(k.diameter, 3)} already: the reamer rubs.`,
     remedy: 'Drill it smaller.',
   }),
+  'spiral-unknown': (k) => ({
+    message: k.name ? `“${k.name}” is no spiral of a face.` : 'The operation names no spiral.',
+    remedy: 'Write P and its pitch: P1.5, P6x30 with flanks of 30°, P2x55 with flanks of 55°.',
+  }),
   'thread-unknown': (k) => ({
     message: k.name ? `“${k.name}” is no thread that is known here.` : 'The operation names no thread.',
     remedy:

@@ -6,5 +6,6 @@ export type { Starting } from './kind';
 export * from './registry';
 export * from './see';
 export type { Sketch, SketchMeasure, Stroke } from './sketch';
+export { formOf, isThread } from './thread/schema';
 export * from './types';
 export { markName, type WaitOperation } from './wait';

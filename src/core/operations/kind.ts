@@ -48,6 +48,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly target: 'span' | 'none';
   /** The span that belongs to picked elements, where that is more or less than they are; null where it is none of its own. */
   readonly spanFor?: (part: Part, span: Starting['span']) => Starting['span'];
+  /** Z down to which one without a span looks at the contour; null or nothing where it does not. */
+  readonly looksDownTo?: (op: z.output<S>) => number | null;
   /** Further spans of the part that an operation works on in the same way as on its own. */
   readonly alikeSpans?: (part: Part, op: z.output<S>) => readonly { readonly from: string; readonly to: string }[];
   /** What it does to an element: leaves an allowance, makes it, opens the way for others, guides what follows, or takes the part off, or gives an element its thread. */
@@ -66,6 +68,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly leads?: boolean;
   /** Whether it is offered among what can cut a picked span of a side. */
   readonly offeredFor: readonly ('outer' | 'inner')[];
+  /** Nothing in a part's shape asks for it: where it is offered, this stands by it. */
+  readonly onlyWhereAsked?: string;
   /** A small drawing that explains the number in a field, by its key; null where a drawing would say nothing. */
   readonly sketch?: Sketcher<z.output<S>>;
   readonly starting: (facts: Starting) => Record<string, unknown>;

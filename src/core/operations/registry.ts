@@ -15,7 +15,7 @@ import type { KindDefinition } from './kind';
 import { ream } from './ream';
 import { innerRough, outerRough } from './rough';
 import { tap } from './tap';
-import { innerThread, outerThread } from './thread';
+import { faceThread, innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
 import { wait } from './wait';
 import { withdraw } from './withdraw';
@@ -37,6 +37,7 @@ const CUTTING = [
   form,
   outerThread,
   innerThread,
+  faceThread,
   cutoff,
 ] as const;
 

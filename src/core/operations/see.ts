@@ -127,8 +127,11 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     asked: {},
     cycleContours: at.cycleContours,
   };
-  if (kind.side === 'axis' || (frame === FACE && kind.target === 'none'))
-    return { ...common, contour: bare, metal, lips, fixtures };
+  if (kind.side === 'axis' || (frame === FACE && kind.target === 'none')) {
+    const down = kind.looksDownTo?.(op) ?? null;
+    const boundary = down === null ? [] : within(part.boundary, down, Number.POSITIVE_INFINITY);
+    return { ...common, contour: { ...bare, boundary }, metal, lips, fixtures };
+  }
   const span = kind.target === 'span' ? spanOf(elements, op.span) : elements;
   if (!span) {
     const contour = { ...bare, present: elements.length > 0 };

@@ -71,9 +71,8 @@ export interface Place {
   readonly cycleRetract: number | null;
   /** Head of the control's threading cycle; null for one without. */
   readonly threadCycle: 'two-block' | 'one-block' | null;
-  /** Of the slide along Z: mm/min and mm/s². */
-  readonly rapidZ: number;
-  readonly acceleration: number;
+  /** Of the slides along Z and X: mm/min and mm/s², X in radius. */
+  readonly slides: Readonly<Record<'Z' | 'X', { readonly rapid: number; readonly acceleration: number }>>;
   /** The part catcher that its channel commands; null without one. */
   readonly catcher: string | null;
   /** Smallest step of a length word of the control, mm. */

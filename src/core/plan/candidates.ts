@@ -189,10 +189,15 @@ const threadShownAt = (part: Part, span: PickedSpan): Feature | null => {
 };
 
 /** Why a candidate cannot, or what to know of it; null for nothing. */
-const reasonFor = (why: Finding | undefined, other: Feature | null, idle: boolean): string | null => {
+const reasonFor = (
+  why: Finding | undefined,
+  other: Feature | null,
+  idle: boolean,
+  asked: string | undefined,
+): string | null => {
   if (why) return wordFinding(why).message;
   if (other) return `The part looks as if it wanted ${describeFeature(other)} here.`;
-  return idle ? 'It takes nothing off here.' : null;
+  return idle ? 'It takes nothing off here.' : (asked ?? null);
 };
 
 /** Whether a thread by its designation is the one that a feature of the part shows. */
@@ -299,7 +304,10 @@ export function* candidateSteps(
     const warning = found.findings.find((f) => f.severity === 'attention');
     const why = blocking ?? warning;
     const makes = madeBy(operation, tool);
-    const other = makes !== null && wanted !== null && !sameThread(makes, wanted) ? wanted : null;
+    const other =
+      makes !== null && wanted !== null && kind.onlyWhereAsked === undefined && !sameThread(makes, wanted)
+        ? wanted
+        : null;
     const idle = blocking !== undefined || reach < LEAST_REACH;
     if (put && idle) continue;
     yield {
@@ -311,9 +319,9 @@ export function* candidateSteps(
       reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
-      doubtful: warning !== undefined || other !== null,
+      doubtful: warning !== undefined || other !== null || kind.onlyWhereAsked !== undefined,
       makes,
-      reason: reasonFor(why, other, idle),
+      reason: reasonFor(why, other, idle, kind.onlyWhereAsked),
       operation,
     };
   }

@@ -23,6 +23,12 @@ import {
 import type { Job } from './document';
 import type { Held } from './held';
 
+/** What a slide can do; one that the machine does not tell of is no limit. */
+const slideOf = ({ axes }: Reach, axis: 'Z' | 'X'): Place['slides'][typeof axis] => ({
+  rapid: axes[axis]?.rapid ?? Number.POSITIVE_INFINITY,
+  acceleration: axes[axis]?.acceleration ?? 1000,
+});
+
 /** Station of a tool on any carrier, or null. */
 export const stationOf = (job: Job, tool: string): number | null => {
   const station = Number(mountedAt(job.mounts, tool)?.station ?? Number.NaN);
@@ -155,8 +161,7 @@ export const resolveOperation = (
     jawFront: held.seat.jawFront,
     cycleRetract: findDialect(job.machine.dialect)?.cycles.retract ?? null,
     threadCycle: findDialect(job.machine.dialect)?.cycles.threading ?? null,
-    rapidZ: reach.axes.Z?.rapid ?? Number.POSITIVE_INFINITY,
-    acceleration: reach.axes.Z?.acceleration ?? 1000,
+    slides: { Z: slideOf(reach, 'Z'), X: slideOf(reach, 'X') },
     catcher: catcherOf(job, channel),
     grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
     stockDiameter: 2 * thickest(held.rawStock.turnedOutline),

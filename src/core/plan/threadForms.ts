@@ -1,6 +1,6 @@
 import type { Point } from '../geometry';
-import { isCutting } from '../operations';
-import { threadByName, threadDepth } from '../threads';
+import { formOf, isCutting, isThread } from '../operations';
+import { type ThreadForm, threadDepth } from '../threads';
 import { toolFacts } from '../tooling';
 import type { Job } from './document';
 import type { Held } from './held';
@@ -15,17 +15,38 @@ export interface ThreadOnPart {
   readonly pitch: number;
 }
 
+/** A spiral in a face that looks forward. */
+const spiralOn = (
+  operation: string,
+  { designation, pitch }: ThreadForm,
+  { from, to }: { readonly from: Point; readonly to: Point },
+  length: number | null,
+  depth: number,
+): ThreadOnPart => {
+  const outer = Math.max(from.y, to.y);
+  const inner = length === null ? Math.min(from.y, to.y) : Math.max(Math.min(from.y, to.y), outer - length);
+  const at = (r: number, below: number): Point => ({ x: Math.max(from.x, to.x) - below, y: r });
+  return {
+    operation,
+    designation,
+    crest: [at(outer, 0), at(inner, 0)],
+    root: [at(outer, depth), at(inner, depth)],
+    pitch,
+  };
+};
+
 /** The threads that the operations of a holding cut, whether their paths can be made or not; those without a name are left out. */
 export const threadsIn = (job: Job, held: Pick<Held, 'id' | 'part'>): ThreadOnPart[] =>
   Object.values(job.operations).flatMap((op): ThreadOnPart[] => {
-    if (op.holding !== held.id || !isCutting(op) || !op.on || !('thread' in op.params)) return [];
-    const form = threadByName(op.params.thread);
+    if (op.holding !== held.id || !isCutting(op) || !op.on || !isThread(op)) return [];
+    const form = formOf(op);
     const side = op.kind === 'inner-thread' ? ('inner' as const) : ('outer' as const);
     const element = held.part[side].find((e) => e.id === op.span?.from);
     if (!form || !element) return [];
     const tool = op.tool ? job.tools[op.tool] : undefined;
     const edge = tool ? toolFacts(tool).thread : undefined;
     const depth = op.params.depth ?? (edge ? threadDepth(form, side, edge) : form[side].full);
+    if (op.kind === 'face-thread') return [spiralOn(op.id, form, element.curve, op.params.length, depth)];
     const ends = [element.curve.from.x, element.curve.to.x];
     const front = Math.max(...ends);
     const back = op.params.length === null ? Math.min(...ends) : Math.max(Math.min(...ends), front - op.params.length);

@@ -1,6 +1,6 @@
 import { INCH, METRIC_THREADS, NPT, PIPE, UNIFIED } from './standards';
 
-export type ThreadFamily = 'metric' | 'unified' | 'pipe' | 'taper-pipe' | 'npt' | 'trapezoidal';
+export type ThreadFamily = 'metric' | 'unified' | 'pipe' | 'taper-pipe' | 'npt' | 'trapezoidal' | 'spiral';
 
 /** Heights of a thread, each from its crest, mm per side. */
 export interface ThreadHeights {
@@ -55,6 +55,10 @@ const sixty = (
   standard,
 });
 
+const pipeHeights = (pitch: number): { readonly outer: ThreadHeights } => ({
+  outer: { full: 0.640327 * pitch, apex: (5 / 6) * H55 * pitch },
+});
+
 /** ISO 228 and ISO 7: 55°, crests and roots rounded, h = 0.640327 P, cut by H/6. */
 const fiftyFive = (
   family: 'pipe' | 'taper-pipe',
@@ -64,11 +68,11 @@ const fiftyFive = (
   gaugeLength: number,
 ): ThreadForm => {
   const pitch = INCH / perInch;
-  const h = 0.640327 * pitch;
+  const heights = pipeHeights(pitch).outer;
+  const h = heights.full;
   const taper = family === 'pipe' ? 0 : 1 / 16;
   // the gauge plane of a taper thread lies a gauge length behind the small end
   const major = gauge - taper * gaugeLength;
-  const heights = { full: h, apex: (5 / 6) * H55 * pitch };
   return {
     designation,
     family,
@@ -129,6 +133,25 @@ const trapezoidal = (designation: string, major: number, pitch: number): ThreadF
   };
 };
 
+/** A spiral on a face: a V of 60° or 55°, or a trapezoid of 30° (a scroll), by its pitch alone. */
+const spiral = (pitch: number, angle: number): ThreadForm => {
+  const like =
+    angle === 30 ? trapezoidal('', 0, pitch) : angle === 55 ? pipeHeights(pitch) : sixty('spiral', '', 0, pitch, false);
+  return {
+    designation: angle === 60 ? `P${pitch}` : `P${pitch}x${angle}`,
+    family: angle === 30 ? 'trapezoidal' : 'spiral',
+    pitch,
+    angle,
+    taper: 0,
+    major: 0,
+    pitchDiameter: 0,
+    minor: 0,
+    outer: like.outer,
+    inner: like.outer,
+    standard: false,
+  };
+};
+
 const NUMBER = '(\\d+(?:[.,]\\d+)?)';
 const metric = new RegExp(`^M ?${NUMBER}(?: ?[x×*] ?${NUMBER})?$`, 'i');
 const trapeze = new RegExp(`^TR ?${NUMBER} ?[x×*] ?${NUMBER}$`, 'i');
@@ -169,6 +192,15 @@ export const threadByName = (text: string): ThreadForm | null => {
   if (!found) return null;
   const [size, perInch, gauge, length] = found;
   return fiftyFive(kind === 'R' || kind === 'RC' ? 'taper-pipe' : 'pipe', `${kind} ${size}`, gauge, perInch, length);
+};
+
+const spiralName = new RegExp(`^P ?${NUMBER}(?: ?[x×*] ?(30|55|60) ?°?)?$`, 'i');
+
+/** A spiral on a face by its designation: P1.5, or P6x30 with flanks of 30°. Null for what is none. */
+export const spiralByName = (text: string): ThreadForm | null => {
+  const m = spiralName.exec(text.trim());
+  const pitch = m ? value(m[1]) : 0;
+  return m && pitch > 0 && pitch <= 100 ? spiral(pitch, m[2] === undefined ? 60 : Number(m[2])) : null;
 };
 
 /** What an insert brings to a thread: its flanks, its nose, and whether it makes the crest as well. */

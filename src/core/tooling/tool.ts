@@ -8,7 +8,7 @@ import { drill } from './kinds/drill';
 import { form } from './kinds/form';
 import { faceGrooving, grooving, groovingBar } from './kinds/grooving';
 import { reamer, tap } from './kinds/holes';
-import { threading, threadingBar } from './kinds/threading';
+import { faceThreading, threading, threadingBar } from './kinds/threading';
 import { turning } from './kinds/turning';
 import type { Mount } from './mount';
 
@@ -21,6 +21,7 @@ export const ToolSchema = z.discriminatedUnion('kind', [
   cutoff.schema,
   threading.schema,
   threadingBar.schema,
+  faceThreading.schema,
   grooving.schema,
   groovingBar.schema,
   faceGrooving.schema,
@@ -42,6 +43,7 @@ const KINDS: { readonly [K in Tool['kind']]: AnyToolKind } = Object.fromEntries(
     cutoff,
     threading,
     threadingBar,
+    faceThreading,
     grooving,
     groovingBar,
     faceGrooving,

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { passDepths } from '../../cutting';
 import { type Finding, note } from '../../findings';
-import { line, point, VOID } from '../../geometry';
+import { boundsOfCurves, clipGraph, line, point, VOID } from '../../geometry';
 import { typed } from '../../units';
 import { clearByPasses, levelPasses, levelsBetween } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE } from '../frame';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
-import { tourCuts, viewOf } from '../turning';
+import { groundOf, tourCuts, viewOf } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen, topOver } from '../types';
 import { faceSketch } from './sketch';
 
@@ -67,15 +67,22 @@ const fields: Field[] = [
   },
 ];
 
+/** Greatest Z of the part outside a radius. */
+const partTop = (seen: Seen, from: number, to: number): number => {
+  const ground = clipGraph(groundOf(seen, FACE, 0), from + 1e-3, to);
+  return ground.length === 0 ? Number.NEGATIVE_INFINITY : boundsOfCurves(ground).maxY;
+};
+
 const planFace = (op: FaceOperation, seen: Seen): Planned => {
   const list = new EventList(op.id, seen.section.tip);
   const view = viewOf(seen);
-  const { front } = seen.contour;
-  const target = op.params.targetZ ?? front;
   // in this frame heights are Z and places are radii
   const edge = seen.metal.right;
   const hub = op.params.toDiameter === null ? 0 : op.params.toDiameter / 2;
   const top = seen.metal.top(hub, edge);
+  const target = op.params.targetZ ?? seen.contour.front;
+  // a hub that is left standing may be higher than the face around it
+  const front = hub > 0 && op.params.targetZ !== null ? partTop(seen, hub, edge) : seen.contour.front;
   const findings: Finding[] = [];
   if (target < front - 1e-6)
     findings.push(note('blocking', 'face-below-part', op.id, { target, front }, point(target, 0)));
@@ -130,6 +137,8 @@ export const face = defineKind({
   label: 'Facing',
   short: 'face',
   fields,
+  // around a hub the face may lie behind the front of the part
+  looksDownTo: (op) => (op.params.toDiameter === null ? null : op.params.targetZ),
   tools: ['turning'],
   needs: 'a turning tool',
   accepts: (s) =>

@@ -8,19 +8,29 @@ import {
   METRIC_THREADS,
   MOST_THREAD_PASSES,
   runInLength,
+  spiralByName,
   type ThreadForm,
   threadByName,
   threadDepth,
 } from '../../threads';
 import { toolFacts } from '../../tooling';
 import { closeOperation, EventList, openOperation } from '../events';
-import { INNER, OUTER } from '../frame';
+import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need, type Starting } from '../kind';
 import { groundOf, spanRange, viewOf } from '../turning';
 import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
-import { InnerThreadSchema, OuterThreadSchema, type ThreadOperation, threadFields } from './schema';
+import {
+  FaceThreadSchema,
+  formOf,
+  InnerThreadSchema,
+  OuterThreadSchema,
+  sideOf,
+  spiralFields,
+  type ThreadOperation,
+  threadFields,
+} from './schema';
 import { threadSketch } from './sketch';
 
 const round = (v: number): number => Math.round(v * 1000) / 1000;
@@ -32,7 +42,7 @@ const ROUNDEST_ROOT = 0.15;
 /** What stands against thread, insert and surface, before any path. */
 const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: ThreadLine, surface: number): Finding[] => {
   const found: Finding[] = [];
-  const side = op.kind === 'outer-thread' ? 'outer' : 'inner';
+  const side = sideOf(op);
   const edge = toolFacts(seen.tool).thread;
   if (!edge) return found;
   if (Math.abs(edge.angle - form.angle) > 0.1)
@@ -56,10 +66,10 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
   const crest = 2 * Math.abs(t.crest(t.front));
   const slack = 0.15 * form.pitch;
   const [least, most] = side === 'outer' ? [crest - slack, crest + 0.02] : [crest - 0.02, crest + slack * 1.4];
-  if (form.taper === 0 && (surface < least - 1e-6 || surface > most + 1e-6))
+  if (side !== 'face' && form.taper === 0 && (surface < least - 1e-6 || surface > most + 1e-6))
     found.push(note('attention', 'thread-diameter', op.id, { thread: form.designation, found: surface, least, most }));
   if (op.params.depth !== null) {
-    const by = threadDepth(form, side, edge);
+    const by = threadDepth(form, side === 'inner' ? 'inner' : 'outer', edge);
     if (Math.abs(op.params.depth - by) > 0.02 * form.pitch)
       found.push(
         note('attention', 'thread-depth', op.id, { typed: op.params.depth, by, off: op.params.depth - by }, null, {
@@ -129,7 +139,8 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   // passes along the flank begin further on: the last of them needs its run-in too
   const shift =
     infeed === 'straight' ? 0 : (infeed === 'flank' ? 1 : 2) * t.depth * Math.tan((infeedAngle * Math.PI) / 180);
-  const needed = Math.max(runInLength(speed, lead, seen.place.acceleration) + 0.1, seen.place.safeDistance, lead);
+  const slide = slideOf(op, seen);
+  const needed = Math.max(runInLength(speed, lead, slide.acceleration) + 0.1, seen.place.safeDistance, lead);
   const before = (runIn ?? upward(needed)) + shift;
   const after = runOut ?? (length === null ? lead : 0);
   const free = freeAlong(seen, view, t, length === null, Math.max(before, after) + 20);
@@ -155,7 +166,9 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
     findings.push(
       note('attention', 'thread-run-in-short', op.id, { given: runIn, needed: upward(needed) }, place(start)),
     );
-  const reached = freeUntil(free, middle, end + way * after);
+  // a spiral ends at the centre at the latest
+  const last = op.kind === 'face-thread' && way < 0 ? Math.max(0, end - after) : end + way * after;
+  const reached = freeUntil(free, middle, last);
   const beyond = way * (reached - end);
   if (beyond < -0.02) findings.push(note('attention', 'thread-short', op.id, { missing: -beyond }, place(end)));
   else if (runOut !== null && beyond < runOut - 2e-3)
@@ -163,16 +176,24 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   return { from: round(start - way * before), to: round(reached), way, findings, view };
 };
 
+/** The slide that runs in step with the spindle. */
+const slideOf = (op: ThreadOperation, seen: Seen) => seen.place.slides[op.kind === 'face-thread' ? 'X' : 'Z'];
+
 const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   const { params } = op;
-  const side = op.kind === 'outer-thread' ? 'outer' : 'inner';
-  const form = threadByName(params.thread);
-  if (!form) return nothing([note('blocking', 'thread-unknown', op.id, { name: params.thread })]);
+  const output = 'output' in params ? params.output : 'moves';
+  const side = sideOf(op);
+  const form = formOf(op);
+  if (!form)
+    return nothing([
+      note('blocking', side === 'face' ? 'spiral-unknown' : 'thread-unknown', op.id, { name: params.thread }),
+    ]);
   const { frame, noseRadius } = viewOf(seen);
   const range = spanRange(seen, frame);
   if (!range) return nothing([note('blocking', seen.contour.present ? 'span-lost' : 'no-bore', op.id, {})]);
   const { speed } = op.cutting;
-  const fixed = Math.round(Math.min(seen.place.clamp, (1000 * speed.value) / (Math.PI * form.major)));
+  const across = side === 'face' ? 2 * range.maxU : form.major;
+  const fixed = Math.round(Math.min(seen.place.clamp, (1000 * speed.value) / (Math.PI * across)));
   if (speed.mode === 'surface')
     return nothing([
       note('blocking', 'thread-needs-speed', op.id, {}, null, {
@@ -187,8 +208,9 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   const findings = formFindings(op, seen, form, t, surface);
   const lead = form.pitch * params.starts;
   const turns = Math.min(speed.value, seen.place.clamp);
-  if (turns * lead > seen.place.rapidZ) {
-    const most = Math.floor(seen.place.rapidZ / lead / 10) * 10;
+  const { rapid } = slideOf(op, seen);
+  if (turns * lead > rapid) {
+    const most = Math.floor(rapid / lead / 10) * 10;
     findings.push(
       note('blocking', 'thread-too-fast', op.id, { speed: turns, most, lead }, null, {
         remedy: { label: `${most} rev/min`, set: { [`/operations/${op.id}/cutting/speed/value`]: most } },
@@ -219,10 +241,10 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
     findings.push(note('attention', 'thread-first-deep', op.id, { first, most, passes }));
   }
   const asked: CycleQuestion = { op, seen, form, depths: infeed };
-  const cycle = params.output === 'cycle' ? threadCycle(asked) : params.output === 'passes' ? passCycle(asked) : null;
+  const cycle = output === 'cycle' ? threadCycle(asked) : output === 'passes' ? passCycle(asked) : null;
   if (cycle && 'reason' in cycle) findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   const asCycle = cycle !== null && !('reason' in cycle);
-  const depths = infeedDepths(infeed, !(asCycle && params.output === 'cycle'));
+  const depths = infeedDepths(infeed, !(asCycle && output === 'cycle'));
   if (!depths)
     return nothing([
       ...findings,
@@ -249,7 +271,7 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   if (way > clear) list.rapid('approach', at(run.from, way));
   list.rapid('approach', at(run.from, clear));
   const taper = Math.abs(t.root(run.to)) - Math.abs(t.root(run.from));
-  if (asCycle && params.output === 'passes')
+  if (asCycle && output === 'passes')
     list.add('cut', {
       kind: 'cycle',
       cycle: {
@@ -416,4 +438,32 @@ export const innerThread = defineKind({
   offeredFor: ['inner'],
   starting: starting('inner'),
   frame: () => INNER,
+});
+
+/** Pitch of a spiral that nobody has asked for yet, mm. */
+const USUAL_SPIRAL = 1.5;
+
+export const faceThread = defineKind({
+  ...common,
+  fields: spiralFields,
+  kind: 'face-thread',
+  schema: FaceThreadSchema,
+  label: 'Face thread',
+  short: 'face thread',
+  tools: ['face-threading'],
+  needs: 'a face threading tool',
+  side: 'outer',
+  rank: 72,
+  offeredFor: ['outer'],
+  onlyWhereAsked: 'A spiral on the face, where the drawing asks for one.',
+  starting: ({ part, span, tool }) => {
+    const e = span && span.from === span.to ? part.outer.find((k) => k.id === span.from) : undefined;
+    if (e?.curve.kind !== 'line' || Math.abs(e.curve.to.x - e.curve.from.x) > 1e-6) return {};
+    const edge = tool ? toolFacts(tool).thread : undefined;
+    const pitch = edge ? Math.min(edge.pitchMax, Math.max(edge.pitchMin, USUAL_SPIRAL)) : USUAL_SPIRAL;
+    const angle = edge?.angle ?? 60;
+    const form = spiralByName(angle === 60 ? `P${pitch}` : `P${pitch}x${angle}`);
+    return form ? { thread: form.designation, passes: passesFor(pitch), infeedAngle: angle / 2 - 2.5 } : {};
+  },
+  frame: () => FACE,
 });

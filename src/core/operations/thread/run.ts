@@ -4,6 +4,7 @@ import { deepestPositions, toolFacts } from '../../tooling';
 import { rightward } from '../frame';
 import { groundOf, linesOf, type SpanRange, type View } from '../turning';
 import type { Seen } from '../types';
+import type { ThreadSide } from './schema';
 
 /** A thread where it lies, in the frame. */
 export interface ThreadLine {
@@ -17,19 +18,24 @@ export interface ThreadLine {
 
 export const threadLine = (
   form: ThreadForm,
-  side: 'outer' | 'inner',
+  side: ThreadSide,
   seen: Seen,
   range: SpanRange,
   length: number | null,
   depth: number | null,
 ): ThreadLine => {
   const edge = toolFacts(seen.tool).thread ?? { angle: form.angle, noseRadius: 0, profile: 'partial' as const };
-  const h = Math.round((depth ?? threadDepth(form, side, edge)) * 1000) / 1000;
+  const h = Math.round((depth ?? threadDepth(form, side === 'inner' ? 'inner' : 'outer', edge)) * 1000) / 1000;
   const front = range.maxU;
   const slope = form.taper / 2;
   // an outside taper grows toward the chuck, a bore's shrinks; in the frame of a bore v is −r
+  // a spiral lies on its face, wherever that is
   const crest = (u: number): number =>
-    side === 'outer' ? form.major / 2 + slope * (front - u) : -(form.minor / 2 - slope * (front - u));
+    side === 'face'
+      ? range.maxV
+      : side === 'outer'
+        ? form.major / 2 + slope * (front - u)
+        : -(form.minor / 2 - slope * (front - u));
   const back = length === null ? range.minU : Math.max(range.minU, front - length);
   return { front, back, depth: h, crest, root: (u) => crest(u) - h };
 };
@@ -66,6 +72,7 @@ export const firstMetal = (seen: Seen, view: View, t: ThreadLine, way: 1 | -1): 
   const ground = groundOf(seen, view.frame, 0);
   const begin = way < 0 ? t.front : t.back;
   const rises = (u: number): boolean => {
+    if (view.frame.name === 'face' && u < 0) return false;
     const v = heightAt(ground, u);
     return v !== null && v > t.root(u) && v <= t.crest(u) + LEVEL;
   };
@@ -96,6 +103,8 @@ export const freeAlong = (
     fixed.length > 0 ? deepestPositions(rightward(fixed), all, from, to) : [],
   ];
   return (u) => {
+    // beyond the centre of a face lies its other half
+    if (view.frame.name === 'face' && u < 0) return false;
     const level = t.root(u) + view.noseRadius;
     return floors.every((f) => (heightAt(f, u) ?? Number.NEGATIVE_INFINITY) <= level + 2e-3);
   };

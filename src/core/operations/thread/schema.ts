@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { spiralByName, type ThreadForm, threadByName } from '../../threads';
 import { typed } from '../../units';
 import { choiceField } from '../fields';
 import { type Field, operationBase } from '../types';
@@ -31,7 +32,27 @@ const params = z.object({
 
 export const OuterThreadSchema = z.object({ ...operationBase, kind: z.literal('outer-thread'), params });
 export const InnerThreadSchema = z.object({ ...operationBase, kind: z.literal('inner-thread'), params });
-export type ThreadOperation = z.infer<typeof OuterThreadSchema> | z.infer<typeof InnerThreadSchema>;
+/** No cycle of a control runs along a face: its passes are always moves. */
+export const FaceThreadSchema = z.object({
+  ...operationBase,
+  kind: z.literal('face-thread'),
+  params: params.omit({ output: true }),
+});
+export type ThreadOperation =
+  | z.infer<typeof OuterThreadSchema>
+  | z.infer<typeof InnerThreadSchema>
+  | z.infer<typeof FaceThreadSchema>;
+
+/** Which side of the part a thread is cut into. */
+export type ThreadSide = 'outer' | 'inner' | 'face';
+const SIDES = { 'outer-thread': 'outer', 'inner-thread': 'inner', 'face-thread': 'face' } as const;
+export const sideOf = (op: ThreadOperation): ThreadSide => SIDES[op.kind];
+
+export const isThread = (op: { readonly kind: string }): op is ThreadOperation => op.kind in SIDES;
+
+/** The thread that an operation names; null for none. A spiral on a face has a pitch and no diameter. */
+export const formOf = (op: ThreadOperation): ThreadForm | null =>
+  op.kind === 'face-thread' ? spiralByName(op.params.thread) : threadByName(op.params.thread);
 
 export const threadFields: Field[] = [
   {
@@ -144,3 +165,30 @@ export const threadFields: Field[] = [
     passes: 'passes G92',
   }),
 ];
+
+/** The same for a spiral: what differs is what it is called, which way it runs, and that no cycle makes it. */
+export const spiralFields: Field[] = threadFields.flatMap((f): Field[] => {
+  switch (f.key) {
+    case 'params.thread':
+      return [
+        {
+          ...f,
+          label: 'Spiral',
+          help: 'P and its pitch: P1.5. P6x30 has flanks of 30° (a scroll), P2x55 of 55°.',
+          input: { kind: 'text', placeholder: 'P1.5' },
+        },
+      ];
+    case 'params.hand':
+      return [{ ...f, help: 'A right-hand spiral closes in clockwise, seen from in front of the part.' }];
+    case 'params.length':
+      return [{ ...f, help: 'From the outer end of the span inward. Empty: all of it.' }];
+    case 'params.runIn':
+      return [
+        { ...f, help: 'Beyond the end where it begins, for the slide to come to its speed. Empty: what it needs.' },
+      ];
+    case 'params.output':
+      return [];
+    default:
+      return [f];
+  }
+});

@@ -1,17 +1,20 @@
 import { point } from '../../geometry';
-import { firstDepthFor, infeedDepths, infeedShift, threadByName, threadDepth } from '../../threads';
+import { firstDepthFor, infeedDepths, infeedShift, threadDepth } from '../../threads';
 import type { Sketcher } from '../sketch';
 import { at, inBore, measure, metal, part, path, rapid, sketch, toolShape } from '../sketch';
-import type { ThreadOperation } from './schema';
+import { formOf, sideOf, type ThreadOperation } from './schema';
 
 /** What a number of threading does: one groove of the thread with its passes, or the thread from its run-in to its end. */
 export const threadSketch: Sketcher<ThreadOperation> = (op, key, tool) => {
   const { params } = op;
-  const form = threadByName(params.thread);
+  const form = formOf(op);
   const pitch = form?.pitch ?? 1.5;
   const angle = form?.angle ?? 60;
-  const side = op.kind === 'outer-thread' ? 'outer' : 'inner';
-  const nose = tool?.kind === 'threading' || tool?.kind === 'threading-bar' ? tool.cutter.noseRadius : 0.1 * pitch;
+  const side = sideOf(op) === 'inner' ? 'inner' : 'outer';
+  const nose =
+    tool?.kind === 'threading' || tool?.kind === 'threading-bar' || tool?.kind === 'face-threading'
+      ? tool.cutter.noseRadius
+      : 0.1 * pitch;
   const whole =
     params.depth ?? (form ? threadDepth(form, side, { angle, noseRadius: nose, profile: 'partial' }) : 0.61 * pitch);
   const depths =

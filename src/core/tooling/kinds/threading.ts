@@ -35,6 +35,14 @@ const ThreadingBarSchema = z.object({
   cutter: ThreadCutterSchema,
   holder: BarSchema,
 });
+
+/** It stands along the axis and cuts spirals into faces. */
+const FaceThreadingSchema = z.object({
+  ...assemblyBase,
+  kind: z.literal('face-threading'),
+  cutter: ThreadCutterSchema,
+  holder: ShankSchema,
+});
 type Cutter = z.infer<typeof ThreadCutterSchema>;
 type ThreadingTool = z.infer<typeof ThreadingSchema>;
 type ThreadingBar = z.infer<typeof ThreadingBarSchema>;
@@ -105,6 +113,28 @@ const innerSection = (tool: ThreadingBar): ToolSection => {
   };
 };
 
+const faceSection = ({ cutter, holder, stickOut }: z.infer<typeof FaceThreadingSchema>): ToolSection => {
+  const over = (p: Point): Point => point(p.y, p.x);
+  const reach = shoulderOf(cutter) + BODY - 0.5;
+  const overhang = Math.max(stickOut, reach + 8);
+  const tip = scale(TIP_DIRECTION[7], cutter.noseRadius);
+  const inner = -cutter.width / 2 + BACK;
+  return {
+    cutting: [mapShape(insertOf(cutter), over)],
+    // the insert stands at the inner edge of its holder, which leans outward
+    holder: [box(reach, inner, overhang + 4, inner + holder.side)],
+    turret: [box(overhang, -TURRET.below, overhang + 2 * TURRET.halfThickness, -TURRET.below + TURRET.depth)],
+    noseRadius: cutter.noseRadius,
+    corners: [{ number: 7, at: tip }],
+    tipNumber: 7,
+    works: 'face',
+    tip,
+    gauge: point(overhang - tip.x, -tip.y),
+    feeds: 'both',
+    spindle: holder.hand === 'left' ? 'reverse' : 'forward',
+  };
+};
+
 const pitches = (c: Cutter): string =>
   c.pitchMin === c.pitchMax ? `P ${c.pitchMin}` : `P ${c.pitchMin}–${c.pitchMax}`;
 const describeCutter = (c: Cutter): string => `${c.angle}°${c.profile === 'full' ? ' full' : ''} · ${pitches(c)}`;
@@ -161,4 +191,15 @@ export const threadingBar = defineTool({
   }),
   waysUp: ['usual'],
   section: (t) => ({ ok: true, section: innerSection(t) }),
+});
+
+export const faceThreading = defineTool({
+  kind: 'face-threading',
+  schema: FaceThreadingSchema,
+  name: 'a face threading tool',
+  describe: (t) => describeCutter(t.cutter),
+  fields: [...cutterFields, ...shankFields],
+  facts: (t) => ({ ...facts(t.cutter), slender: null, stands: 'along' }),
+  waysUp: ['usual'],
+  section: (t) => ({ ok: true, section: faceSection(t) }),
 });
