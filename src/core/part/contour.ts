@@ -33,6 +33,8 @@ export interface Element {
   readonly side: Side;
   /** 'row' pieces come from a table row, 'corner' pieces from its chamfer or fillet. */
   readonly origin: 'row' | 'corner';
+  /** It is the broken edge at the mouth of the groove whose pieces have ids that begin so: it goes with them. */
+  readonly mouthOf?: string;
 }
 
 /** Something wrong with the contour; `row` is the id of the row at fault, `at` its place. */
@@ -129,7 +131,8 @@ export const buildContour = (
         } else complain('shape-does-not-fit', row, curve.to, { reason: made.reason });
       }
     }
-    elements.push(...withCuts(row, current, side, metal, complain));
+    const pieces = withCuts(row, current, side, metal, complain);
+    elements.push(...(undrawn.edges ? withMouths(row, pieces, undrawn.edges, metal) : pieces));
     corner.forEach((c, k) => {
       if (curveLength(c) > 1e-6)
         elements.push({
@@ -173,19 +176,62 @@ const broken = (edges: Edges, a: Curve, b: Curve): { a: Curve; b: Curve; piece: 
   return made && { a: made.a, b: made.b, piece: made.chamfer };
 };
 
-/** The edge between the front face and the bore, which no row ends at: the bore gets the piece, both get shorter. */
-const breakMouth = (edges: Edges, outer: Built, inner: Built): void => {
-  const [face] = outer.elements;
-  const [wall] = inner.elements;
+/**
+ * The edges between a bore and the front and back faces, which no row ends at: the bore gets the piece, both get shorter.
+ */
+const breakMouths = (edges: Edges, outer: Built, inner: Built): void => {
+  breakMouth(edges, outer, inner, true);
+  breakMouth(edges, outer, inner, false);
+};
+
+const breakMouth = (edges: Edges, outer: Built, inner: Built, front: boolean): void => {
+  const at = (list: readonly Element[]): number => (front ? 0 : list.length - 1);
+  const face = outer.elements[at(outer.elements)];
+  const wall = inner.elements[at(inner.elements)];
   if (!face || !wall || face.origin !== 'row' || wall.origin !== 'row') return;
-  if (distance(face.curve.from, wall.curve.from) > 1e-6) return;
-  const inward = reverseCurve(wall.curve);
-  if (!isEdge(inward, face.curve, 1)) return;
-  const made = broken(edges, inward, face.curve);
+  // the way round the metal: out of the bore over the front face, over the back face into the bore
+  const own = reverseCurve(wall.curve);
+  const [before, after] = front ? [own, face.curve] : [face.curve, own];
+  if (distance(before.to, after.from) > 1e-6 || !isEdge(before, after, 1)) return;
+  const made = broken(edges, before, after);
   if (!made) return;
-  outer.elements[0] = { ...face, curve: made.b };
-  inner.elements[0] = { ...wall, curve: reverseCurve(made.a) };
-  inner.elements.unshift({ id: `${wall.id}/mouth`, curve: reverseCurve(made.piece), side: 'inner', origin: 'corner' });
+  const [left, rest] = front ? [made.b, made.a] : [made.a, made.b];
+  const piece: Element = {
+    id: `${wall.id}/${front ? 'mouth' : 'back-mouth'}`,
+    curve: reverseCurve(made.piece),
+    side: 'inner',
+    origin: 'corner',
+  };
+  outer.elements[at(outer.elements)] = { ...face, curve: left };
+  inner.elements[at(inner.elements)] = { ...wall, curve: reverseCurve(rest) };
+  if (front) inner.elements.unshift(piece);
+  else inner.elements.push(piece);
+};
+
+/** A row's pieces with the edges broken where its grooves begin and end; the edge of a ring's groove carries and stays sharp. */
+const withMouths = (row: Row, pieces: readonly Element[], edges: Edges, metal: 1 | -1): Element[] => {
+  const sharp = new Set(
+    (row.kind === 'line' ? (row.cuts ?? []) : []).flatMap((c) => (c.kind === 'ring' ? [`${row.id}/${c.id}`] : [])),
+  );
+  const cutOf = (e: Element): string => e.id.slice(0, e.id.lastIndexOf('.'));
+  const result: Element[] = [];
+  for (const piece of pieces) {
+    const last = result.at(-1);
+    const groove = last && last.origin !== piece.origin ? (piece.origin === 'corner' ? piece : last) : null;
+    const made =
+      last && groove && !sharp.has(cutOf(groove)) && isEdge(last.curve, piece.curve, metal)
+        ? broken(edges, last.curve, piece.curve)
+        : null;
+    if (!last || !groove || !made) {
+      result.push(piece);
+      continue;
+    }
+    const mouthOf = `${cutOf(groove)}.`;
+    const id = `${mouthOf}${groove === piece ? 'from' : 'to'}`;
+    result[result.length - 1] = { ...last, curve: made.a };
+    result.push({ ...groove, id, curve: made.piece, mouthOf }, { ...piece, curve: made.b });
+  }
+  return result;
 };
 
 /** A row with its grooves: the row's own id for the first stretch, `row/n` for those behind a groove, `row/groove.n` inside. */
@@ -273,7 +319,7 @@ export const buildPart = (document: PartDocument, unit: 'mm' | 'inch' = 'mm'): P
   const rear = document.back
     ? buildContour(document.back, 'back', values.names, unit, undrawn)
     : { elements: [], problems: [] };
-  if (edges) breakMouth(edges, outer, inner);
+  if (edges) breakMouths(edges, outer, inner);
   const problems: PartProblem[] = [
     ...values.problems.map((p) => ({ ...p, side: 'outer' as const })),
     ...outer.problems,
@@ -357,7 +403,10 @@ export const allElements = (part: Pick<Part, 'outer' | 'inner' | 'back'>): Eleme
   ...part.back,
 ];
 
-/** Elements from one named to another, in their order whichever is named first; all without a span, null when an end is gone. */
+/**
+ * Elements from one named to another, in their order whichever is named first, and the broken edges of a groove that is named;
+ * all without a span, null when an end is gone.
+ */
 export const elementsBetween = (
   list: readonly Element[],
   span: { readonly from: string; readonly to: string } | null,
@@ -365,7 +414,13 @@ export const elementsBetween = (
   if (!span) return list;
   const a = list.findIndex((e) => e.id === span.from);
   const b = list.findIndex((e) => e.id === span.to);
-  return a < 0 || b < 0 ? null : list.slice(Math.min(a, b), Math.max(a, b) + 1);
+  if (a < 0 || b < 0) return null;
+  let [first, last] = [Math.min(a, b), Math.max(a, b)];
+  const goesWith = (mouth: Element | undefined, e: Element): boolean =>
+    mouth?.mouthOf !== undefined && e.mouthOf === undefined && e.id.startsWith(mouth.mouthOf);
+  if (goesWith(list[first - 1], list[first])) first--;
+  if (goesWith(list[last + 1], list[last])) last++;
+  return list.slice(first, last + 1);
 };
 
 /** Elements in their order, in short words. */

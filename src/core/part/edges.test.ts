@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
-import { steppedPin } from '../../../tests/fixtures/turned';
+import { demoJob, lineRow, shopTool } from '../../../tests/fixtures/jobs';
+import { operation, steppedPin } from '../../../tests/fixtures/turned';
 import { regionVolume, subtractRegion } from '../geometry';
 import { derive } from '../plan';
 import { aimedAtMiddle } from './aim';
-import { buildPart } from './contour';
+import { buildPart, elementsBetween } from './contour';
 import { middleOf, readTolerance } from './fits';
 import { listFeatures } from './listing';
 import type { Edges, PartDocument } from './profile';
@@ -88,12 +88,62 @@ describe('edges that are not drawn otherwise', () => {
     expect(round).toBeGreaterThan(0);
     expect(round / lost({ kind: 'chamfer', size: 0.5 })).toBeCloseTo((2 * (1 - Math.PI / 4)) as number, 1);
   });
-  it('include the mouth of a bore, which belongs to the bore', () => {
+  it('include both mouths of a bore, which belong to the bore', () => {
     const part = buildPart(shaft({ kind: 'chamfer', size: 0.5 }, 8));
     expect(part.problems).toEqual([]);
-    expect(part.inner.map((e) => e.id)).toEqual(['i/mouth', 'i']);
+    expect(part.inner.map((e) => e.id)).toEqual(['i/mouth', 'i', 'i/back-mouth']);
     const mouth = 2 * Math.PI * (4 + 0.5 / 3) * 0.125;
-    expect(lost({ kind: 'chamfer', size: 0.5 }, 8)).toBeCloseTo(chamfer(0.5, 10) + 2 * chamfer(0.5, 15) + mouth, 6);
+    expect(lost({ kind: 'chamfer', size: 0.5 }, 8)).toBeCloseTo(chamfer(0.5, 10) + 2 * chamfer(0.5, 15) + 2 * mouth, 6);
+  });
+  it('include the mouths of grooves, which go with the groove; that of a ring carries it and stays sharp', () => {
+    const grooved = (edges: Edges | null, inside = false): PartDocument => {
+      const document = structuredClone(shaft(edges, 16));
+      const cut = { id: 'g', kind: 'square' as const, z: -15, width: 4, diameter: inside ? 20 : 24 };
+      const row = inside ? document.inner?.rows[0] : document.outer.rows[3];
+      if (row?.kind === 'line') row.cuts = [cut];
+      return document;
+    };
+    const edges: Edges = { kind: 'chamfer', size: 0.3 };
+    const without = (document: PartDocument): PartDocument => ({ ...document, edges: null });
+    const outside = buildPart(grooved(edges));
+    expect(outside.problems).toEqual([]);
+    expect(outside.outer.map((e) => e.id).filter((id) => id.startsWith('d'))).toEqual([
+      'd',
+      'd/g.from',
+      'd/g.1',
+      'd/g.2',
+      'd/g.3',
+      'd/g.to',
+      'd/2',
+      'd/corner',
+    ]);
+    const plain = (document: PartDocument): number => buildPart(without(document)).volume - buildPart(document).volume;
+    expect(plain(grooved(edges)) - plain(shaft(edges, 16))).toBeCloseTo(2 * chamfer(0.3, 15), 6);
+    // in a bore the triangle lies outside the surface
+    const bored = 2 * (2 * Math.PI * (8 + 0.1) * 0.045);
+    expect(plain(grooved(edges, true)) - plain(shaft(edges, 16))).toBeCloseTo(bored, 6);
+    const whole = elementsBetween(outside.outer, { from: 'd/g.1', to: 'd/g.3' });
+    expect(whole?.map((e) => e.id)).toEqual(['d/g.from', 'd/g.1', 'd/g.2', 'd/g.3', 'd/g.to']);
+    const ring = structuredClone(shaft(edges));
+    const [, , , row] = ring.outer.rows;
+    if (row.kind === 'line') row.cuts = [{ id: 'r', kind: 'ring', z: -15 }];
+    expect(buildPart(ring).outer.filter((e) => e.mouthOf !== undefined)).toEqual([]);
+    expect(buildPart(ring).outer.some((e) => e.id === 'd/r.2')).toBe(true);
+  });
+  it('are cut with their groove by an operation that was made for it before they were asked for', () => {
+    const document = structuredClone(shaft(null));
+    const row = document.outer.rows[3];
+    if (row.kind === 'line') row.cuts = [{ id: 'g', kind: 'square', z: -15, width: 5, diameter: 24 }];
+    const job = steppedPin({ tools: [shopTool('groove-3')], by: 'fine' });
+    job.part = { ...document, edges: { kind: 'chamfer', size: 0.3 } };
+    const span = { from: 'd/g.1', to: 'd/g.3' };
+    const add = operation({ id: 'groove', kind: 'outer-groove', holding: 'h1', tool: 'groove-3', span, params: {} });
+    job.operations.groove = add;
+    job.order['1'].push('groove');
+    const d = derive(job);
+    expect(d.operations.find((o) => o.id === 'groove')?.findings.filter((f) => f.severity !== 'info')).toEqual([]);
+    for (const id of ['d/g.from', 'd/g.to'])
+      expect(d.coverage.find((c) => c.element === id)?.state, id).toBe('finished');
   });
   it('leave corners of their own alone, and those that are said to be sharp', () => {
     const own = shaft({ kind: 'chamfer', size: 0.5 });
@@ -124,8 +174,11 @@ describe('edges that are not drawn otherwise', () => {
     for (const r of job.part.outer.rows) if (r.corner?.kind === 'chamfer') r.corner = null;
     job.part.edges = { kind: 'chamfer', size: 0.4 };
     const d = derive(job);
-    expect(d.findings.filter((f) => f.severity !== 'info').map((f) => f.code)).toEqual([]);
-    expect(d.leftoverVolume).toBeLessThan(0.1);
+    // the back mouth of the bore is out of reach from the front, and that is said
+    expect(d.findings.filter((f) => f.severity !== 'info').map((f) => f.code)).toEqual(['leftover']);
+    const mouth = 2 * Math.PI * (6 + 0.4 / 3) * 0.08;
+    expect(d.leftoverVolume).toBeGreaterThan(mouth - 0.1);
+    expect(d.leftoverVolume).toBeLessThan(mouth + 0.1);
     expect(
       regionVolume(subtractRegion(derive(demoJob('LM-101')).finished.turnedOutline, d.finished.turnedOutline)),
     ).toBeGreaterThan(0);

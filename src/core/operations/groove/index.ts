@@ -372,8 +372,8 @@ class Writer {
     const { room } = this;
     const middle = (bottom.from + bottom.to) / 2;
     const overlap = Math.min(this.op.params.overlap, Math.max(0, (bottom.to - bottom.from) / 2));
-    const left = chainOf(room.finish, room.from, Math.min(bottom.to, middle + overlap));
-    const right = reverseChain(chainOf(room.finish, Math.max(bottom.from, middle - overlap), room.to));
+    const left = chainOf(room.finish, room.walls.from, Math.min(bottom.to, middle + overlap));
+    const right = reverseChain(chainOf(room.finish, Math.max(bottom.from, middle - overlap), room.walls.to));
     if (room.to - room.from < 0.01) {
       // the blade fills the groove: one plunge to the floor finishes it
       this.pass([line(point(room.from, this.clear), point(room.from, heightAt(room.finish, room.from) ?? this.clear))]);

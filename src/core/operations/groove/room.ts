@@ -24,6 +24,8 @@ export interface GrooveRoom {
   /** Deepest places of that centre on walls and floor; with metal left for finishing, and without. */
   readonly floor: readonly Curve[];
   readonly finish: readonly Curve[];
+  /** Range of the same when walls are finished: where a wall begins with a slope or a round, its very top is cut too. */
+  readonly walls: { readonly from: number; readonly to: number };
   /** Level from which the blade goes down. */
   readonly top: number;
   /** Width of the blade's flat front, mm. */
@@ -48,6 +50,21 @@ const lowestOf = (curves: readonly Curve[]): number =>
     (low, c) => Math.min(low, c.from.y, c.to.y, upright(c) ? c.to.y : graphHeight(c, (c.from.x + c.to.x) / 2)),
     Number.POSITIVE_INFINITY,
   );
+
+/** Over this the beginning of a wall tells how it falls, mm. */
+const BRINK = 1e-3;
+
+/**
+ * How much further out than over an upright wall a nose has to stand for the top of a wall that begins at `u`, in its own
+ * radius: 1 − sin θ where it falls by θ. None where nothing falls.
+ */
+const outward = (ground: readonly Curve[], u: number, way: 1 | -1): number => {
+  const at = (by: number): number | null => heightAt(ground, u + way * by);
+  const [top, near, further] = [at(0), at(BRINK), at(50 * BRINK)];
+  if (top === null || near === null || further === null || top - further < BRINK / 10) return 0;
+  const fall = Math.max(0, top - near);
+  return 1 - fall / Math.hypot(fall, BRINK);
+};
 
 export const grooveRoom = (
   seen: Seen,
@@ -76,21 +93,26 @@ export const grooveRoom = (
   const blades = fills
     ? view.cutting.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius - HAIR }))
     : view.cutting;
-  const deepest = (skin: number): Curve[] =>
+  const walls = {
+    from: from - rho * outward(ground, range.minU, 1),
+    to: Math.max(from, to) + rho * outward(ground, range.maxU, -1),
+  };
+  const deepest = (skin: number, start: number, end: number): Curve[] =>
     clipGraph(
       upperEnvelope([
         ...deepestPositions(withAllowance(ground, skin, left - 300, right + 300), [...blades, ...holder], left, right),
         ...(fixed.length > 0 ? deepestPositions(fixed, grown, left, right) : []),
       ]),
-      from - (fills ? HAIR / 2 : 0),
-      Math.max(from, to) + (fills ? HAIR / 2 : 1e-9),
+      start - (fills ? HAIR / 2 : 0),
+      end + (fills ? HAIR / 2 : 1e-9),
     ).map((c) => (fills ? translateCurve(c, point(0, HAIR)) : c));
   return {
     view,
     from,
     to: Math.max(from, to),
-    floor: deepest(allowance),
-    finish: deepest(0),
+    floor: deepest(allowance, from, Math.max(from, to)),
+    finish: deepest(0, walls.from, walls.to),
+    walls,
     top: seen.metal.top(range.minU, range.maxU),
     flat: blade.width - 2 * rho,
     rho,
