@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg';
 import type { Diff, Job } from '../core/plan';
 import { pool } from './pool';
+import type { ReleaseProof } from './releases';
 
 export interface RevisionRow {
   readonly version: number;
@@ -10,6 +11,16 @@ export interface RevisionRow {
   readonly namedBy: string | null;
   readonly releasedAt: string | null;
   readonly at: string;
+  readonly release: ReleaseRow | null;
+}
+
+/** What came of asking for a revision's release. */
+export interface ReleaseRow {
+  readonly state: 'waiting' | 'released' | 'refused';
+  readonly by: string;
+  readonly reason: string | null;
+  readonly proof: ReleaseProof | null;
+  readonly programs: readonly { readonly name: string; readonly hash: string }[];
 }
 
 const PAGE = 60;
@@ -21,10 +32,18 @@ export const listRevisions = async (
   namedOnly: boolean,
 ): Promise<{ rows: RevisionRow[]; next: number | null }> => {
   const { rows } = await pool().query<RevisionRow>(
-    `select version, author, label, name, named_by as "namedBy", released_at as "releasedAt", created_at as at
-       from revisions
-      where job_id = $1::uuid and ($2::integer is null or version < $2::integer) and (not $3::boolean or name is not null)
-      order by version desc
+    `select r.version, r.author, r.label, r.name, r.named_by as "namedBy", r.released_at as "releasedAt",
+            r.created_at as at,
+            case when l.state is null then null else json_build_object(
+              'state', l.state, 'by', l.name, 'reason', l.reason, 'proof', l.proof,
+              'programs', coalesce((select json_agg(json_build_object('name', p.name, 'hash', p.hash) order by p.place)
+                                      from released_programs p
+                                     where p.job_id = r.job_id and p.version = r.version), '[]'::json)) end as release
+       from revisions r
+       left join releases l on l.job_id = r.job_id and l.version = r.version
+      where r.job_id = $1::uuid and ($2::integer is null or r.version < $2::integer)
+        and (not $3::boolean or r.name is not null)
+      order by r.version desc
       limit $4::integer`,
     [job, below, namedOnly, PAGE + 1],
   );
@@ -94,14 +113,11 @@ export const nameRevision = async (
   version: number,
   name: string | null,
   by: string,
-  released: boolean,
 ): Promise<boolean> => {
   const { rowCount } = await client.query(
-    `update revisions
-        set name = $3::text, named_by = case when $3::text is null then null else $4::text end,
-            released_at = case when $5::boolean then coalesce(released_at, now()) else released_at end
+    `update revisions set name = $3::text, named_by = case when $3::text is null then null else $4::text end
       where job_id = $1::uuid and version = $2::integer`,
-    [job, version, name, by, released],
+    [job, version, name, by],
   );
   return (rowCount ?? 0) > 0;
 };

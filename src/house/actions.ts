@@ -16,6 +16,8 @@ export const ACTIONS = [
   'labels set',
   'revision named',
   'revision’s name taken away',
+  'release asked for',
   'revision released',
+  'release refused',
 ] as const;
 export type Action = (typeof ACTIONS)[number];

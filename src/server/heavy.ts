@@ -1,19 +1,28 @@
 import { Worker } from 'node:worker_threads';
 import type { Job } from '../core/plan';
 import type { JobSummary } from '../db/jobs';
+import type { Proved } from './proveRelease';
 
-/** Seconds that one summary may take, and MB that its thread may use. */
-const LIMIT_SECONDS = 30;
+/** What the thread can make of a job. */
+interface Tasks {
+  readonly summary: JobSummary;
+  readonly release: Proved;
+}
+type Task = keyof Tasks;
+
+/** Seconds that a task may take, and MB that its thread may use. */
+const LIMIT_SECONDS: Readonly<Record<Task, number>> = { summary: 30, release: 300 };
 const LIMIT_MB = 700;
 
 // the thread runs the sources themselves and is named by text only, so that the build of the pages leaves it alone
-const BOOT = "import(require('url').pathToFileURL(process.cwd() + '/src/server/summary.thread.mjs').href)";
+const BOOT = "import(require('url').pathToFileURL(process.cwd() + '/src/server/heavy.thread.mjs').href)";
 
-type Answer = { kind: 'summary'; summary: JobSummary } | { kind: 'failed'; reason: string } | { kind: 'late' };
+type Answer<T> = { kind: 'made'; made: T } | { kind: 'failed'; reason: string } | { kind: 'late' };
 
 interface Request {
+  readonly task: Task;
   readonly job: Job;
-  readonly answer: (a: Answer) => void;
+  readonly answer: (a: Answer<never>) => void;
 }
 
 /**
@@ -28,9 +37,9 @@ class Heavy {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private ticket = 0;
 
-  run(job: Job): Promise<Answer> {
+  run<T extends Task>(task: T, job: Job): Promise<Answer<Tasks[T]>> {
     return new Promise((answer) => {
-      this.queue.push({ job, answer });
+      this.queue.push({ task, job, answer });
       this.next();
     });
   }
@@ -43,7 +52,7 @@ class Heavy {
       execArgv: [],
     });
     worker.unref();
-    worker.on('message', (m: { ready?: boolean; ticket?: number; summary?: JobSummary; error?: string }) => {
+    worker.on('message', (m: { ready?: boolean; ticket?: number; made?: never; error?: string }) => {
       if (worker !== this.worker) return;
       if (m.ready) {
         this.ready = true;
@@ -51,9 +60,7 @@ class Heavy {
         return;
       }
       if (m.ticket !== this.ticket) return;
-      this.settle(
-        m.summary ? { kind: 'summary', summary: m.summary } : { kind: 'failed', reason: m.error ?? 'unknown' },
-      );
+      this.settle(m.made ? { kind: 'made', made: m.made } : { kind: 'failed', reason: m.error ?? 'unknown' });
     });
     const gone = (reason: string): void => {
       if (worker !== this.worker) return;
@@ -73,8 +80,8 @@ class Heavy {
     const request = this.queue.shift() as Request;
     this.current = request;
     this.ticket++;
-    this.timer = setTimeout(() => this.giveUp(), LIMIT_SECONDS * 1000);
-    this.worker.postMessage({ ticket: this.ticket, job: request.job });
+    this.timer = setTimeout(() => this.giveUp(), LIMIT_SECONDS[request.task] * 1000);
+    this.worker.postMessage({ ticket: this.ticket, task: request.task, job: request.job });
   }
 
   private giveUp(): void {
@@ -85,7 +92,7 @@ class Heavy {
     this.settle({ kind: 'late' });
   }
 
-  private settle(answer: Answer): void {
+  private settle(answer: Answer<never>): void {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     const { current } = this;
@@ -97,8 +104,10 @@ class Heavy {
 
 const holder = globalThis as unknown as { livelyHeavy?: Heavy };
 
+const heavy = (): Heavy => (holder.livelyHeavy ??= new Heavy());
+
 /** Plans a job for the list, in a thread, with a time limit. */
-export const summariseApart = (job: Job): Promise<Answer> => {
-  holder.livelyHeavy ??= new Heavy();
-  return holder.livelyHeavy.run(job);
-};
+export const summariseApart = (job: Job): Promise<Answer<JobSummary>> => heavy().run('summary', job);
+
+/** Posts and proves a job for its release, in the same way. */
+export const proveApart = (job: Job): Promise<Answer<Proved>> => heavy().run('release', job);

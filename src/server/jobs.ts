@@ -5,6 +5,7 @@ import { insertAudit } from '../db/audit';
 import { advanceJob, findJob, insertJob, type JobSummary, markDeleted, putLabels } from '../db/jobs';
 import { transaction } from '../db/pool';
 import { queueSummary } from '../db/queue';
+import { askRelease } from '../db/releases';
 import { insertRevision, nameRevision, versionOfEdit } from '../db/revisions';
 import type { Action } from '../house/actions';
 import type { Edit } from '../house/edits';
@@ -231,18 +232,23 @@ export const goBack = async (
   return saveEdit(id, { edit, base, label: `back to revision ${version}`, diff }, by);
 };
 
-/** Names a revision, takes its name away, or releases it. */
+/** Names a revision or takes its name away; or has it posted and proved for its release. */
 export const callRevision = async (
   id: string,
   version: number,
   name: string | null,
-  released: boolean,
+  release: boolean,
   by: By,
 ): Promise<boolean> =>
   transaction(async (client) => {
-    if (!(await nameRevision(client, id, version, name, by.name, released))) return false;
-    const action = released ? 'revision released' : name === null ? 'revision’s name taken away' : 'revision named';
-    await audit(client, by, action, `revision ${version}${name ? `: ${name}` : ''}`, id, { version });
+    if (!(await nameRevision(client, id, version, name, by.name))) return false;
+    const action = name === null ? 'revision’s name taken away' : 'revision named';
+    const subject = `revision ${version}${name ? `: ${name}` : ''}`;
+    if (!release) await audit(client, by, action, subject, id, { version });
+    else if (
+      await askRelease(client, id, version, { person: by.person?.id ?? null, name: by.name, address: by.address })
+    )
+      await audit(client, by, 'release asked for', subject, id, { version });
     return true;
   });
 

@@ -5,6 +5,7 @@ import { databaseUrl, LIMITS } from '../db/pool';
 import { summariseApart } from './heavy';
 import { keepHouse } from './housekeeping';
 import { loadJob } from './jobs';
+import { makeRelease } from './releases';
 
 const tasks: TaskList = {
   summary: async (payload) => {
@@ -12,8 +13,12 @@ const tasks: TaskList = {
     const opened = await loadJob(job);
     if (!opened || 'unreadable' in opened) return;
     const made = await summariseApart(opened.document);
-    if (made.kind === 'summary') await putSummary(job, opened.version, made.summary);
+    if (made.kind === 'made') await putSummary(job, opened.version, made.made);
     else console.error(`job ${job}: no summary (${made.kind})`);
+  },
+  release: async (payload) => {
+    const { job, version } = payload as { job: string; version: number };
+    await makeRelease(job, version);
   },
   'keep-house': async (_payload, { logger }) => {
     const done = await keepHouse();

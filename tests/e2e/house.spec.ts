@@ -317,7 +317,14 @@ test('history: who changed what, two over each other, a name, and back', async (
   const bram = await as(browser, 'Bram Fenwick');
   await bram.goto(`/jobs/${id}/history`);
   await bram.getByTestId('revision-1').getByRole('button', { name: 'Release' }).click();
-  await expect(bram.getByTestId('revision-1')).toContainText('released');
+  // a worker posts and proves it first; the programs stay with it
+  await expect(bram.getByTestId('revision-1')).toContainText('● released');
+  await expect(bram.getByTestId('revision-1')).toContainText(/proved 0\.000\d mm/);
+  const [program] = await Promise.all([
+    bram.waitForEvent('download'),
+    bram.getByTestId('revision-1').getByRole('link', { name: 'LM-118-1-ch1.nc' }).click(),
+  ]);
+  expect(program.suggestedFilename()).toBe('LM-118-1-ch1.nc');
 });
 
 test('people: one is let in, changed and shut out; the only administrator stays; all of it is told', async ({

@@ -4,13 +4,17 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { Client } from 'pg';
 import { afterAll, describe, expect, it } from 'vitest';
-import { diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
+import { postJob, programText } from '../../src/core/nc';
+import { derive, diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
+import { listAudit } from '../../src/db/audit';
 import { findFile, putFile } from '../../src/db/files';
 import { findJob, listJobs } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool, transaction } from '../../src/db/pool';
+import { findProgram } from '../../src/db/releases';
+import { listRevisions } from '../../src/db/revisions';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
-import { createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
+import { callRevision, createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
 import { startWorker } from '../../src/server/work';
 import { givenTime } from '../fixtures/given';
 import { withBar } from '../fixtures/holding';
@@ -145,6 +149,57 @@ describe('saving', () => {
       await new Promise((r) => setTimeout(r, 100));
     expect((await row())?.summary.seconds).toBeGreaterThan(10);
     expect((await row())?.summary.path).toContain('M');
+    await worker.stop();
+  });
+  it('releases a revision with the programs that a worker has posted and proved, and refuses one that is not sound', async () => {
+    const { id, job } = await make();
+    const worker = await startWorker();
+    const revision = async (version: number) =>
+      (await listRevisions(id, null, false)).rows.find((r) => r.version === version);
+    const settled = async (version: number) => {
+      for (let i = 0; i < 2000 && (await revision(version))?.release?.state === 'waiting'; i++)
+        await new Promise((r) => setTimeout(r, 50));
+      return revision(version);
+    };
+    expect(await callRevision(id, 1, 'first off', true, SOMEBODY)).toBe(true);
+    expect((await revision(1))?.releasedAt).toBeNull();
+    const released = await settled(1);
+    expect(released).toMatchObject({
+      name: 'first off',
+      release: { state: 'released', by: SOMEBODY.name, reason: null },
+    });
+    expect(released?.releasedAt).not.toBeNull();
+    expect(released?.release?.proof?.maxDeviation).toBeLessThanOrEqual(0.001);
+    expect(released?.release?.proof?.moves).toBeGreaterThan(20);
+    const [{ name, hash }] = released?.release?.programs ?? [];
+    expect(name).toBe('LM-155-ch1.nc');
+    const text = (await findProgram(id, 1, name)) ?? '';
+    expect(createHash('sha256').update(text).digest('hex')).toBe(hash);
+    // what was posted that day is what posting gives
+    expect(text.split('\n').slice(6)).toEqual(
+      programText(postJob(job, derive(job), '')[0])
+        .split('\n')
+        .slice(6),
+    );
+    expect(await findProgram(id, 1, 'another.nc')).toBeNull();
+    // a tool for no station: something blocks
+    const broken = structuredClone(job);
+    const op = Object.values(broken.operations).find((o) => o.kind === 'outer-rough');
+    if (op?.kind === 'outer-rough') op.tool = null;
+    expect((await saveEdit(id, editOf(job, broken, 1), SOMEBODY)).kind).toBe('saved');
+    await callRevision(id, 2, 'broken', true, SOMEBODY);
+    const refused = await settled(2);
+    expect(refused).toMatchObject({ releasedAt: null, release: { state: 'refused', programs: [] } });
+    expect(refused?.release?.reason).toMatch(/finding.* it/);
+    const told = (
+      await listAudit({ person: null, action: null, words: null, from: null, to: null, before: null })
+    ).rows.filter((r) => r.job === id);
+    expect(told.map((r) => r.action)).toEqual(
+      expect.arrayContaining(['release asked for', 'revision released', 'release refused']),
+    );
+    // asking again for what is released changes nothing
+    await callRevision(id, 1, 'first off', true, SOMEBODY);
+    expect((await revision(1))?.release?.state).toBe('released');
     await worker.stop();
   });
   it('brings a document of version 1 up to date wherever it is read, and edits it', async () => {

@@ -155,7 +155,7 @@ describe('backup and restore', () => {
       'bash',
       [
         '-c',
-        `mkdir n && tar -xf shop.backup -C n && sed -i 's/003_house.sql/999_later.sql/' n/manifest.json && tar -cf newer.backup -C n manifest.json shop.dump`,
+        `mkdir n && tar -xf shop.backup -C n && sed -i 's/004_releases.sql/999_later.sql/' n/manifest.json && tar -cf newer.backup -C n manifest.json shop.dump`,
       ],
       { cwd: folder },
     );

@@ -130,6 +130,14 @@ const heldWords = (job: Job, derived: Derived, id: string): string => {
   return `piece from ${job.holdings[stock.holding].name}, grip ${grip} on ⌀${Number((2 * radius).toFixed(2))}`;
 };
 
+/** A name for files of a job, of letters that every file system takes. */
+export const fileStem = ({ header }: Pick<Job, 'header'>): string =>
+  header.number
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9._-]+/g, '-')
+    .replace(/^[-.]+|[-.]+$/g, '')
+    .slice(0, 60) || 'program';
+
 /** File name of a program. */
 export const programName = (stem: string, p: PostedProgram): string =>
   `${stem}${p.runs > 1 ? `-${p.run + 1}` : ''}-ch${p.channel}.nc`;

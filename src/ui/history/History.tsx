@@ -1,9 +1,10 @@
 'use client';
+import { Download } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { differencesInWords, type Job } from '@/core/plan';
-import type { RevisionRow } from '@/db/revisions';
+import type { ReleaseRow, RevisionRow } from '@/db/revisions';
 import { ask } from '../house/ask';
 import { HouseBar } from '../house/HouseBar';
 import { useMay } from '../house/person';
@@ -46,6 +47,13 @@ export const History = ({ job, title, version }: { job: string; title: string; v
     [job],
   );
   useEffect(() => void load(null, named), [load, named]);
+  // a worker posts and proves what waits for its release
+  const waits = rows.some((r) => r.release?.state === 'waiting');
+  useEffect(() => {
+    if (!waits) return;
+    const timer = setInterval(() => void load(null, named), 1000);
+    return () => clearInterval(timer);
+  }, [waits, load, named]);
   const back = async (to: number): Promise<void> => {
     setBusy(true);
     const done = await ask<{ version: number }>('POST', `/api/jobs/${job}/revisions/${to}/back`, {
@@ -94,7 +102,9 @@ export const History = ({ job, title, version }: { job: string; title: string; v
                 onBack={mayProgram && r.version !== newest && !busy ? () => void back(r.version) : null}
                 onCall={mayProgram || mayRelease ? (name) => void call(r.version, name) : null}
                 onRelease={
-                  mayRelease && r.name !== null && !r.releasedAt ? () => void call(r.version, r.name, true) : null
+                  mayRelease && r.name !== null && !r.releasedAt && r.release?.state !== 'waiting'
+                    ? () => void call(r.version, r.name, true)
+                    : null
                 }
               />
             ))}
@@ -177,6 +187,7 @@ const Revision = ({
         <span className="block truncate text-soft">
           {row.author} · <span className="num">{moment(row.at)}</span>
         </span>
+        {row.release && <Release job={job} version={v} release={row.release} />}
         {naming && onCall ? (
           <form
             className="mt-1 flex gap-1"
@@ -207,6 +218,47 @@ const Revision = ({
         )}
       </span>
     </li>
+  );
+};
+
+/** What came of asking for a release: the programs as they went out, or why there are none. */
+const Release = ({ job, version, release }: { job: string; version: number; release: ReleaseRow }) => {
+  if (release.state === 'waiting')
+    return (
+      <span className="block text-soft" role="status">
+        Posting and proving, asked for by {release.by} …
+      </span>
+    );
+  if (release.state === 'refused')
+    return (
+      <span className="block text-madder" role="status">
+        ✕ Not released. {release.reason}
+      </span>
+    );
+  return (
+    <span className="block">
+      <span className="block text-soft">
+        by {release.by}
+        {release.proof && (
+          <>
+            {' '}
+            · proved <span className="num">{release.proof.maxDeviation.toFixed(4)} mm</span> over{' '}
+            <span className="num">{release.proof.moves}</span> moves
+          </>
+        )}
+      </span>
+      {release.programs.map((p) => (
+        <a
+          key={p.name}
+          className="mr-3 inline-flex items-center gap-1 text-woad underline"
+          href={`/api/jobs/${job}/revisions/${version}/programs?name=${encodeURIComponent(p.name)}`}
+          download={p.name}
+          title={`As it was released. SHA-256 ${p.hash}`}
+        >
+          <Download size={13} aria-hidden /> {p.name}
+        </a>
+      ))}
+    </span>
   );
 };
 

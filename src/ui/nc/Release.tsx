@@ -3,7 +3,7 @@ import type { EditorView } from '@codemirror/view';
 import { Download } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
 import { heldByHand } from '@/core/holding';
-import { type PostedProgram, programName } from '@/core/nc';
+import { fileStem, type PostedProgram, programName } from '@/core/nc';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -12,6 +12,7 @@ import { Button, Choice, Section } from '../kit/controls';
 import { useUnit } from '../kit/units';
 import { linedUp } from './linedUp';
 import { ProgramView } from './ProgramView';
+import { ReleaseForShop } from './ReleaseForShop';
 
 const save = (name: string, text: string): void => {
   const url = URL.createObjectURL(new Blob([text], { type: 'text/plain' }));
@@ -21,13 +22,6 @@ const save = (name: string, text: string): void => {
   a.click();
   setTimeout(() => URL.revokeObjectURL(url), 1000);
 };
-
-const safeName = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9._-]+/g, '-')
-    .replace(/^[-.]+|[-.]+$/g, '')
-    .slice(0, 60) || 'program';
 
 /** A program's name among those of a job. */
 const nameOf = (p: PostedProgram): string => (p.runs > 1 ? `${p.run + 1}-${p.channel}` : p.channel);
@@ -144,7 +138,7 @@ export const ReleaseTray = () => {
               tone={blocking.length === 0 && proof?.ok ? 'primary' : 'plain'}
               className="mb-1.5 w-full"
               data-testid={`download-${nameOf(p)}`}
-              onClick={() => save(programName(safeName(job.header.number), p), released.texts[i])}
+              onClick={() => save(programName(fileStem(job), p), released.texts[i])}
             >
               <Download size={14} />{' '}
               {p.runs > 1
@@ -155,11 +149,12 @@ export const ReleaseTray = () => {
           ))}
         <Button
           className="w-full"
-          onClick={() => save(`${safeName(job.header.number)}.spindle.json`, `${JSON.stringify(job, null, 2)}\n`)}
+          onClick={() => save(`${fileStem(job)}.spindle.json`, `${JSON.stringify(job, null, 2)}\n`)}
         >
           <Download size={14} /> Job file
         </Button>
       </Section>
+      <ReleaseForShop sound={blocking.length === 0 && proof?.ok === true} />
     </>
   );
 };

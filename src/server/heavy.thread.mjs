@@ -1,4 +1,4 @@
-// Computes summaries in a thread of its own, so that a job that is slow to plan keeps nobody waiting.
+// Plans, posts and proves in a thread of its own, so that a job that is slow to plan keeps nobody waiting.
 import { setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { register } from 'tsx/esm/api';
@@ -11,10 +11,12 @@ try {
   // then it works as everybody
 }
 const { summarise } = await import(new URL('./summary.ts', import.meta.url).href);
+const { proveRelease } = await import(new URL('./proveRelease.ts', import.meta.url).href);
+const tasks = { summary: summarise, release: proveRelease };
 
-parentPort.on('message', ({ ticket, job }) => {
+parentPort.on('message', ({ ticket, task, job }) => {
   try {
-    parentPort.postMessage({ ticket, summary: summarise(job) });
+    parentPort.postMessage({ ticket, made: tasks[task](job) });
   } catch (error) {
     parentPort.postMessage({ ticket, error: error instanceof Error ? error.message : String(error) });
   }
