@@ -6,6 +6,7 @@ import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
+import { rateUnit, rateWord } from '../kit/units';
 import { lookAt } from './Explain';
 import { ElementsField, SpansField } from './SpanFields';
 
@@ -32,6 +33,8 @@ const wordsOf = (field: Field, value: unknown, unit: 'mm' | 'inch'): string => {
   if (field.input.kind === 'choice') return field.input.options.find((o) => o.value === value)?.label ?? String(value);
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (field.input.kind === 'length' && typeof value === 'number') return formatLength(value, unit);
+  if (field.input.kind === 'number' && typeof value === 'number')
+    return rateWord(value, rateUnit(field.input.unit, field.input.step, unit));
   return String(value);
 };
 
@@ -119,18 +122,21 @@ const Input = ({ id, field, unit, value, text, names, began, source }: Shown) =>
           />
         </Row>
       );
-    case 'number':
+    case 'number': {
+      const rate = rateUnit(field.input.unit, field.input.step, unit);
       return (
-        <Row label={field.label} help={field.help} unit={field.input.unit} changed={changed}>
+        <Row label={field.label} help={field.help} unit={rate.unit} changed={changed}>
           <NumberField
             label={field.label}
             value={value as number}
-            step={field.input.step}
+            step={rate.step}
+            scale={rate.scale}
             formula={formula}
             onChange={(v) => v !== null && onChange(v)}
           />
         </Row>
       );
+    }
     case 'choice':
       return (
         <Row label={field.label} help={field.help} changed={changed}>

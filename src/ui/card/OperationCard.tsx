@@ -10,7 +10,7 @@ import { useHeld } from '../job/holding';
 import { greatestDiameter } from '../job/holdings';
 import { type Changed, Choice, type Formula, NumberField, Row, Section, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
-import { useUnit } from '../kit/units';
+import { type RateUnit, rateUnit, rateWord, useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
 import { Explain } from './Explain';
@@ -72,13 +72,15 @@ export const OperationCard = ({ id }: { id: string }) => {
   };
   const source = `${PURPOSE_WORDS[info.purpose]} ${job.material.name}`;
   /** Whether a number of the cutting data is another one than the table has, and the way back. */
-  const changed = (label: string, path: string): Changed | null => {
+  const changed = (label: string, path: string, rate: RateUnit): Changed | null => {
     const first = began && readPath(began, path);
-    if (first === undefined || first === null || sameValue(first, readPath(op, path))) return null;
-    return { began: String(first), source, onReset: () => change(label, path, first) };
+    if (typeof first !== 'number' || sameValue(first, readPath(op, path))) return null;
+    return { began: rateWord(first, rate), source, onReset: () => change(label, path, first) };
   };
   const { speed } = settled.cutting;
   const surface = speed.mode === 'surface';
+  const speeds = rateUnit(surface ? 'm/min' : 'rev/min', 10, unit);
+  const feeds = rateUnit('mm/rev', 0.01, unit);
   return (
     <div data-testid="operation-card">
       <CardHead op={op} change={change} />
@@ -95,26 +97,28 @@ export const OperationCard = ({ id }: { id: string }) => {
         <Row
           label={surface ? 'Surface speed' : 'Spindle speed'}
           help="Constant surface speed changes the spindle with the diameter; fixed keeps one speed."
-          unit={surface ? 'm/min' : 'rev/min'}
-          changed={began?.cutting.speed.mode === speed.mode ? changed('Speed', 'cutting.speed.value') : null}
+          unit={speeds.unit}
+          changed={began?.cutting.speed.mode === speed.mode ? changed('Speed', 'cutting.speed.value', speeds) : null}
         >
           <NumberField
             label={surface ? 'Surface speed' : 'Spindle speed'}
             value={speed.value}
             formula={formulaFor('Speed', 'cutting.speed.value')}
             onChange={(v) => v !== null && change('Speed', 'cutting.speed.value', v)}
-            step={10}
+            step={speeds.step}
+            scale={speeds.scale}
           />
         </Row>
         <SpeedReached id={id} />
         {!info.leads && (
-          <Row label="Feed" unit="mm/rev" changed={changed('Feed', 'cutting.feed')}>
+          <Row label="Feed" unit={feeds.unit} changed={changed('Feed', 'cutting.feed', feeds)}>
             <NumberField
               label="Feed"
               value={settled.cutting.feed}
               formula={formulaFor('Feed', 'cutting.feed')}
               onChange={(v) => v !== null && change('Feed', 'cutting.feed', v)}
-              step={0.01}
+              step={feeds.step}
+              scale={feeds.scale}
             />
           </Row>
         )}

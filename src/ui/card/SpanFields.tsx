@@ -8,6 +8,7 @@ import { changeOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { IconButton, NumberField } from '../kit/controls';
+import { rateUnit, rateWord, useUnit } from '../kit/units';
 
 type Finish = Extract<CuttingOperation, { kind: 'outer-finish' | 'inner-finish' }>;
 interface Ends {
@@ -89,6 +90,7 @@ export const SpansField = ({ id, field }: Shown) => {
 export const ElementsField = ({ id, field }: Shown) => {
   const found = useSpans(id);
   const [open, setOpen] = useState(false);
+  const unit = useUnit();
   if (!found) return null;
   const { op, list } = found;
   const { own, more } = op.params;
@@ -101,6 +103,10 @@ export const ElementsField = ({ id, field }: Shown) => {
     changeOperation(id, what === 'feed' ? 'Feed of an element' : 'Speed of an element', field.key, next);
   };
   const changed = Object.keys(own).length;
+  const rates = {
+    feed: rateUnit('mm/rev', 0.01, unit),
+    speed: rateUnit(op.cutting.speed.mode === 'surface' ? 'm/min' : 'rev/min', 10, unit),
+  };
   return (
     <div className="py-0.5">
       <button
@@ -120,8 +126,8 @@ export const ElementsField = ({ id, field }: Shown) => {
         <div data-testid="element-feeds">
           <div className="flex gap-1.5 text-[11px] text-soft">
             <span className="flex-1" />
-            <span className="w-[4.2rem]">mm/rev</span>
-            <span className="w-[4.2rem]">{op.cutting.speed.mode === 'surface' ? 'm/min' : 'rev/min'}</span>
+            <span className="w-[4.2rem]">{rates.feed.unit}</span>
+            <span className="w-[4.2rem]">{rates.speed.unit}</span>
           </div>
           {unique.map((e) => (
             <div key={e.id} className="flex items-center gap-1.5 py-px">
@@ -133,8 +139,9 @@ export const ElementsField = ({ id, field }: Shown) => {
                   key={what}
                   label={`${what} of ${describeElement(e)}`}
                   value={own[e.id]?.[what] ?? null}
-                  optional={String(what === 'feed' ? op.cutting.feed : op.cutting.speed.value)}
-                  step={what === 'feed' ? 0.01 : 10}
+                  optional={rateWord(what === 'feed' ? op.cutting.feed : op.cutting.speed.value, rates[what])}
+                  step={rates[what].step}
+                  scale={rates[what].scale}
                   width="w-[4.2rem]"
                   onChange={(v) => set(e.id, what, v)}
                 />

@@ -82,6 +82,8 @@ export interface NumberFieldProps {
   // biome-ignore lint/suspicious/noConfusingVoidType: most callers take what comes and say nothing
   readonly onChange: (value: number | null) => void | boolean;
   readonly unit?: LengthUnit | null;
+  /** For a rate: how much of it as it is kept is one as it is shown. Formulas count in what is kept, whoever reads them. */
+  readonly scale?: number;
   /** Shown greyed when empty is allowed and nothing is typed. */
   readonly optional?: string;
   readonly step?: number;
@@ -101,6 +103,7 @@ export const NumberField = ({
   value,
   onChange,
   unit = null,
+  scale = 1,
   optional,
   step = unit ? 0.1 : 1,
   label,
@@ -110,7 +113,8 @@ export const NumberField = ({
   formula,
 }: NumberFieldProps) => {
   const jobUnit = useDocument((s) => s.job?.units ?? 'mm');
-  const plain = value === null ? '' : unit ? formatLength(value, unit) : String(Number(value.toFixed(4)));
+  const wordOf = (v: number): string => (unit ? formatLength(v, unit) : String(Number((v / scale).toFixed(4))));
+  const plain = value === null ? '' : wordOf(value);
   const [focused, setFocused] = useState(false);
   // a formula shows what it gives, and itself while it is edited
   const shown = formula?.text != null && focused ? formula.text : plain;
@@ -138,13 +142,14 @@ export const NumberField = ({
     }
     setError(null);
     if (formula && namesIn(entry).length > 0) {
-      setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
+      setText(wordOf(read.value));
       if (entry.trim() !== formula.text) formula.onFormula(entry.trim());
       return;
     }
-    setText(unit ? formatLength(read.value, unit) : String(Number(read.value.toFixed(4))));
+    const taken = unit || scale === 1 ? read.value : Math.round(read.value * scale * 1e6) / 1e6;
+    setText(wordOf(taken));
     // a number in the place of a formula replaces it, even when it is what the formula gave
-    if ((read.value !== value || formula?.text != null) && onChange(read.value) === false) setText(shown);
+    if ((taken !== value || formula?.text != null) && onChange(taken) === false) setText(shown);
   };
   return (
     <span className="relative inline-block">
@@ -194,9 +199,9 @@ export const NumberField = ({
             e.stopPropagation();
           } else if ((e.key === 'ArrowUp' || e.key === 'ArrowDown') && value !== null) {
             e.preventDefault();
-            const size = step * (e.shiftKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
+            const size = step * scale * (e.shiftKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
             const next = Math.round((value + size) * 1e6) / 1e6;
-            setText(unit ? formatLength(next, unit) : String(next));
+            setText(wordOf(next));
             onChange(next);
           }
         }}
