@@ -408,6 +408,28 @@ test('a person’s own ways: dark ground, inches, radii', async ({ browser }) =>
     .poll(async () => (await (await bram.request.get(`/api/jobs/${id}`)).json()).document.part.outer.rows[1].diameter)
     .toBeCloseTo(19.05, 6);
   await expect(bram.getByTestId('readout')).toContainText('X R');
+  // a feed of a hundredth of an inch each turn, a speed of a thousand feet each minute
+  const { document } = await (await bram.request.get(`/api/jobs/${id}`)).json();
+  const rough = Object.values(document.operations as Record<string, { id: string; kind: string }>).find(
+    (o) => o.kind === 'outer-rough',
+  );
+  await phase(bram, 'plan');
+  await bram.getByTestId(`block-${rough?.id}`).first().click();
+  const card = bram.getByTestId('operation-card');
+  await expect(card).toContainText('in/rev');
+  await expect(card).toContainText('ft/min');
+  for (const [label, value] of [
+    ['Feed', '0.01'],
+    ['Surface speed', '1000'],
+  ]) {
+    await card.getByLabel(label, { exact: true }).fill(value);
+    await card.getByLabel(label, { exact: true }).press('Enter');
+  }
+  await saved(bram);
+  const cutting = async () =>
+    (await (await bram.request.get(`/api/jobs/${id}`)).json()).document.operations[rough?.id ?? ''].cutting;
+  await expect.poll(async () => (await cutting()).feed).toBeCloseTo(0.254, 6);
+  await expect.poll(async () => (await cutting()).speed.value).toBeCloseTo(304.8, 6);
   await bram.request.put('/api/me', { data: { units: 'job', across: 'diameter', ground: 'light' } });
 });
 

@@ -133,7 +133,7 @@ export const newOperation = (
     holding,
     tool: tool?.id ?? null,
     cutting,
-    span: definition.target === 'span' ? span : null,
+    span: definition.target === 'span' ? (definition.spanFor?.(part, span) ?? span) : null,
     params: definition.starting({
       material: job.material,
       tool,

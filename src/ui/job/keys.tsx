@@ -114,8 +114,12 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     };
   };
   const add = (kind: CuttingKind): void => {
-    const tool = Object.values(job.tools).find((t) => takesTool(job, kindOf({ kind }).tools, t)) ?? null;
-    addOperation(newOperation(job, kind, tool, null, freshId(job), shownHolding(job, useSelection.getState())));
+    const { tools, side } = kindOf({ kind });
+    const tool = Object.values(job.tools).find((t) => takesTool(job, tools, t)) ?? null;
+    const chosen = useSelection.getState();
+    // on what is picked, where that is of its side
+    const span = chosen.span?.side === side ? { from: chosen.span.from, to: chosen.span.to } : null;
+    addOperation(newOperation(job, kind, tool, span, freshId(job), shownHolding(job, chosen)));
   };
   const act = (kind: (typeof LONE_ACTORS)[number]): void => {
     const holding = shownHolding(job, useSelection.getState());
