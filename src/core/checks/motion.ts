@@ -37,7 +37,7 @@ import { shapeThrough } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
-import { clipToStrip, leavesGaps, outlineOf, underMetal, upperOf, type Way } from './ways';
+import { coverBetween, leavesGaps, underMetal, upperOf, type Way } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -206,8 +206,7 @@ class Check {
 
   private byPolygons(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
     const inside = intersectRegions(this.outline, back(rectangle(from, -10_000, to, cap + 1)));
-    const swept = ways.map((k) => clipToStrip(outlineOf(k), from, to)).filter((r) => r.length > 2);
-    return subtractRegion(inside, back(unionRegions(swept)));
+    return subtractRegion(inside, back(unionRegions(coverBetween(ways, from, to))));
   }
 
   private seen(p: Point): Point {

@@ -7,10 +7,12 @@ import {
   type RoundedPolygon,
   rectangle,
   regionArea,
+  subtractRegion,
   sweepAlong,
+  TOLERANCE,
   unionRegions,
 } from '../geometry';
-import { clipToStrip, leavesGaps, outlineOf, type Way } from './ways';
+import { clipToStrip, coverBetween, leavesGaps, outlineOf, type Way } from './ways';
 
 const way = (shape: RoundedPolygon, a: Point, b: Point): Way => {
   const lower = lowerSideOn(shape, a, b);
@@ -39,6 +41,30 @@ describe('ways of a tool', () => {
       const swept = sweepAlong(w.shape, [a, b]);
       expect(Math.abs(regionArea([outlineOf(w)]) - regionArea(swept))).toBeLessThan(0.01);
     }
+  });
+  it('between two places cover what all their outlines do, drawn as one where they hang together', () => {
+    const random = seeded(31);
+    let fewer = 0;
+    for (let k = 0; k < 400; k++) {
+      // passes one over the other, some steep, some that end inside, with and without room between
+      const step = 0.4 + random() * 1.8;
+      const ways = Array.from({ length: 3 + Math.floor(random() * 40) }, (_, i) => {
+        const y = i * step + random() * 0.3;
+        const tilt = (random() - 0.5) * (k % 3 === 0 ? 12 : 0.8);
+        const end = random() < 0.15 ? random() * 6 : 10;
+        return way(k % 2 === 0 ? diamond : square(0.7), point(0, y), point(end, y + tilt));
+      });
+      const from = 1 + random() * 4;
+      const to = from + 0.05 + random() * 3;
+      const plain = ways.map((w) => clipToStrip(outlineOf(w), from, to)).filter((r) => r.length > 2);
+      const drawn = coverBetween(ways, from, to);
+      const [all, made] = [unionRegions(plain), unionRegions(drawn)];
+      expect(regionArea(subtractRegion(all, made))).toBeLessThan(1e-3);
+      // what is nearer than a gouge counts as joined
+      expect(regionArea(subtractRegion(made, all))).toBeLessThan(TOLERANCE.gouge * (to - from) + 1e-3);
+      if (drawn.length < plain.length) fewer++;
+    }
+    expect(fewer).toBeGreaterThan(100);
   });
   it('one above the other with room between leave a gap, and none where they meet', () => {
     const low = way(square(1), point(0, 0), point(10, 0));

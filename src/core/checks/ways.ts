@@ -179,3 +179,62 @@ export const clipToStrip = (ring: readonly Point[], from: number, to: number): P
   };
   return half(half(ring, from, 1), to, -1);
 };
+
+/** Fewer ways than this are not worth drawing together. */
+const FEW = 6;
+
+/**
+ * What ways cover between two places of x, as rings that together are the same as the outlines of all. Ways that hang together
+ * all along are drawn as one: only the outermost of them are needed, and a filling between these.
+ */
+export const coverBetween = (ways: readonly Way[], from: number, to: number): Point[][] => {
+  const ring = (way: Way): Point[] => clipToStrip(outlineOf(way), from, to);
+  const through = ways.filter((k) => k.from <= from && k.to >= to);
+  const rings = ways.filter((k) => !(k.from <= from && k.to >= to)).map(ring);
+  if (through.length < FEW) return [...rings, ...through.map(ring)].filter((r) => r.length > 2);
+  const [atA, atB] = [extentsAt(through, from), extentsAt(through, to)];
+  const upward = Array.from(through.keys()).sort((p, q) => atA.low[p] - atA.low[q]);
+  let chain: number[] = [];
+  const close = (): void => {
+    const filling = chain.length < FEW ? null : fillingOf(chain, atA, atB, from, to);
+    const own = chain.map((i) => ring(through[i]));
+    rings.push(...(filling ? [filling.ring, ...own.filter((r) => !filling.holds(r))] : own));
+    chain = [];
+  };
+  for (const k of upward) {
+    let j = chain.length - 1;
+    while (j >= 0 && !(meet(atA, chain[j], k) && meet(atB, chain[j], k))) j--;
+    if (j < 0) close();
+    chain.push(k);
+  }
+  close();
+  return rings.filter((r) => r.length > 2);
+};
+
+/**
+ * What lies between the lowest and the highest of ways that hang together, and whether it holds a ring. Lower sides bend only
+ * upward and upper ones only downward, so that a straight line between places inside stays inside. Null where that is not sure.
+ */
+const fillingOf = (
+  chain: readonly number[],
+  a: Extents,
+  b: Extents,
+  from: number,
+  to: number,
+): { readonly ring: Point[]; readonly holds: (ring: readonly Point[]) => boolean } | null => {
+  const most = (by: (i: number) => number): number => chain.reduce((best, i) => (by(i) > by(best) ? i : best));
+  const low = [most((i) => -a.low[i]), most((i) => -b.low[i])];
+  const high = [most((i) => a.high[i]), most((i) => b.high[i])];
+  const bottom = (e: Extents): number => Math.max(...low.map((i) => e.low[i]));
+  const top = (e: Extents): number => Math.min(...high.map((i) => e.high[i]));
+  const sure = [a, b].every(
+    (e) => bottom(e) < top(e) && low.every((i) => e.high[i] >= bottom(e)) && high.every((i) => e.low[i] <= top(e)),
+  );
+  if (!sure) return null;
+  const [ba, bb, ta, tb] = [bottom(a), bottom(b), top(a), top(b)];
+  const at = (p: number, q: number, x: number): number => p + ((q - p) * (x - from)) / (to - from);
+  return {
+    ring: [point(from, ba), point(to, bb), point(to, tb), point(from, ta)],
+    holds: (ring) => ring.every((p) => p.y >= at(ba, bb, p.x) - 1e-9 && p.y <= at(ta, tb, p.x) + 1e-9),
+  };
+};

@@ -272,6 +272,10 @@ export function* candidateSteps(
   const pairs = [true, false].flatMap((stands) =>
     kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
   );
+  const metalAt = onceForEach(
+    (body: Body, box: Box): number => metalOf(body.turnedOutline, part, box, side),
+    (box) => (box ? `${box.minX} ${box.maxX} ${box.minY} ${box.maxY}` : ''),
+  );
   for (const { kind, tool, job: trialJob, put } of pairs) {
     if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
@@ -281,24 +285,21 @@ export function* candidateSteps(
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
     let found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
-    const target = metalOf(stock.turnedOutline, part, box, side);
+    const target = metalAt(stock, box);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
-    const reachOf = (after: Body): number => {
-      if (whole) return 1;
-      if (target <= 1e-6) return 0;
-      return Math.max(0, Math.min(1, 1 - metalOf(after.turnedOutline, part, box, side) / target));
-    };
+    const reachOf = (rest: number): number =>
+      whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, 1 - rest / target));
+    let left = metalAt(found.after, box);
     // where bridging leaves hardly anything to do, what it has bridged is still there
-    const entering = found.cuts && reachOf(found.after) > LITTLE ? null : intoHollows(operation);
+    const entering = found.cuts && reachOf(left) > LITTLE ? null : intoHollows(operation);
     if (entering) {
       const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held, stock });
       if (deeper.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
-        [operation, found] = [entering, deeper];
+        [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
     }
     // a tool that is not there and cannot do it is no news
     if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
-    const left = metalOf(found.after.turnedOutline, part, box, side);
-    const reach = reachOf(found.after);
+    const reach = reachOf(left);
     const blocking =
       found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
@@ -421,7 +422,9 @@ export const candidatesFor = (
   shelf: readonly Tool[] = [],
 ): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, holding, cache, shelf)]);
 
-const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnType<typeof regionBounds> | null => {
+type Box = ReturnType<typeof regionBounds> | null;
+
+const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Box => {
   const elements = side === 'outer' ? part.outer : part.inner;
   const chosen = elementsBetween(elements, span);
   if (!chosen || chosen.length === 0) return null;
@@ -429,12 +432,7 @@ const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): ReturnT
 };
 
 /** Metal outside the part (mm³) beside the elements of a span. */
-const metalOf = (
-  stock: Region,
-  part: Part,
-  box: ReturnType<typeof regionBounds> | null,
-  side: 'outer' | 'inner',
-): number => {
+const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'inner'): number => {
   if (!box) return 0;
   const low = side === 'outer' ? Math.max(0, box.minY - 0.01) : 0;
   const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
