@@ -212,6 +212,9 @@ const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
 
+/** Roughing that takes more than this of a span's metal leaves only finishing to do. */
+const MOST_OF_IT = 0.5;
+
 /** Roughing that takes less than this by bridging is tried into the hollows. */
 const LITTLE = 0.02;
 
@@ -272,6 +275,8 @@ export function* candidateSteps(
   const pairs = [true, false].flatMap((stands) =>
     kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
   );
+  /** Something found so far takes most of it without a doubt. */
+  let roughing = false;
   const metalAt = onceForEach(
     (body: Body, box: Box): number => metalOf(body.turnedOutline, part, box, side),
     (box) => (box ? `${box.minX} ${box.maxX} ${box.minY} ${box.maxY}` : ''),
@@ -284,7 +289,10 @@ export function* candidateSteps(
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
     const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
-    let found = tryOut({ job: trialJob, kind, operation, channel, held, stock });
+    // a tool that is not there and would finish what wants roughing is no help where roughing is
+    const idleBy = put && roughing && kind.purpose === 'finish' ? isDoubt : null;
+    let found = tryOut({ job: trialJob, kind, operation, channel, held, stock }, idleBy);
+    if (!found) continue;
     const target = metalAt(stock, box);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
     const reachOf = (rest: number): number =>
@@ -294,7 +302,7 @@ export function* candidateSteps(
     const entering = found.cuts && reachOf(left) > LITTLE ? null : intoHollows(operation);
     if (entering) {
       const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held, stock });
-      if (deeper.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
+      if (deeper?.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
         [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
     }
     // a tool that is not there and cannot do it is no news
@@ -311,6 +319,7 @@ export function* candidateSteps(
         : null;
     const idle = blocking !== undefined || reach < LEAST_REACH;
     if (put && idle) continue;
+    if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
     yield {
       kind: kind.kind,
       tool: tool.id,
@@ -349,7 +358,19 @@ interface Trial {
   readonly stock: Body;
 }
 
-const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds: number; cuts: boolean } => {
+interface Tried {
+  readonly findings: readonly Finding[];
+  readonly after: Body;
+  readonly seconds: number;
+  readonly cuts: boolean;
+}
+
+const isDoubt = (f: Finding): boolean => f.severity !== 'info';
+
+/** Plans and checks an operation; only as far as its plan, and null, where one of its findings ends it. */
+function tryOut(t: Trial): Tried;
+function tryOut(t: Trial, ends: ((f: Finding) => boolean) | null): Tried | null;
+function tryOut(t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried | null {
   const { job, operation, stock, held } = t;
   const { resolved, findings } = resolveOperation(job, operation, t.channel, held);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
@@ -368,6 +389,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds:
     cycleContours: [],
   });
   const planned = planOperation(operation, seen);
+  if (ends && planned.findings.some(ends)) return null;
   const checked = checkMotion({
     op: operation.id,
     events: planned.events,
@@ -389,7 +411,7 @@ const tryOut = (t: Trial): { findings: readonly Finding[]; after: Body; seconds:
     seconds: total,
     cuts: planned.events.length > 0,
   };
-};
+}
 
 /** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
