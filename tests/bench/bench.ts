@@ -11,6 +11,7 @@ import { candidateSteps, DeriveCache, derive, type Job } from '../../src/core/pl
 import { bringSolid } from '../../src/solid/bring';
 import { revolveSection, stepText } from '../../src/solid/revolve';
 import { withBar } from '../fixtures/holding';
+import { shopTools } from '../fixtures/jobs';
 import { testKernel } from '../fixtures/kernel';
 import { wavyRows } from './contours';
 import { grown, load } from './grown';
@@ -132,6 +133,34 @@ for (const [elements, arcs] of [
     `what can cut this: first of ${count} / all`,
     `${ms(first)} / ${ms(performance.now() - ready)}  (plan before it ${ms(ready - started)})`,
   );
+}
+{
+  // a raw bar, and every tool of the library
+  const shelf = shopTools();
+  const j = load('LM-101');
+  const keep = Object.values(j.operations).find((o) => o.kind === 'face')?.id ?? '';
+  j.operations = { [keep]: j.operations[keep] };
+  j.order = { '1': [keep] };
+  const outside = derive(j).part.outer;
+  const spans = [
+    ['the whole outside', outside[0].id, outside[outside.length - 1].id],
+    ['one element', outside[2].id, outside[2].id],
+  ] as const;
+  for (const [what, from, to] of spans) {
+    let first = 0;
+    const all = least(3, () => {
+      const cache = new DeriveCache();
+      derive(j, cache);
+      const ready = performance.now();
+      let found = false;
+      for (const c of candidateSteps(j, { from, to }, 'outer', 'h1', cache, shelf))
+        if (!found && c.reach > 0) {
+          found = true;
+          first = performance.now() - ready;
+        }
+    });
+    row(`${shelf.length} tools for ${what}: first / all`, `${ms(first)} / ${ms(all)}`);
+  }
 }
 
 const bar = rectangle(-100, 0, 0, 30);
