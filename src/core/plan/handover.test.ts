@@ -22,6 +22,7 @@ const serious = (job: Job): string[] =>
   derive(job).findings.flatMap((f) =>
     f.severity === 'info' ? [] : [f.operation ? `${f.code} ${f.operation}` : f.code],
   );
+const idOf = (job: Job, kind: string): string => Object.values(job.operations).find((o) => o.kind === kind)?.id ?? '';
 const params = (job: Job, id: string): Record<string, unknown> =>
   job.operations[id] as never as Record<string, never>['params'];
 const set = (job: Job, id: string, values: object): void => {
@@ -117,6 +118,18 @@ describe('a part handed over to the sub-spindle', () => {
     // the sub-spindle runs up to 800 of its 6000 in 2 s
     const step = timed.find((t) => t.event.kind === 'synchronise');
     expect((step?.end ?? 0) - (step?.start ?? 0)).toBeCloseTo(0.1 + (800 / 6000) * 2, 6);
+  });
+  it('may be taken over at rest: the spindles stop before they are tied, and the program is proved', () => {
+    const still = bushing((j) => set(j, idOf(j, 'handover'), { speed: 0 }));
+    expect(serious(still)).toEqual([]);
+    const made = derive(still);
+    const texts = postJob(still, made, '').map(programText);
+    const [main] = texts;
+    expect(main).toMatch(/M68\nM5\nM75/);
+    expect(main).not.toMatch(/S0 M3/);
+    const proof = proveJob(still, made, texts);
+    expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
+    expect(proof.ok).toBe(true);
   });
   it('is posted with the codes of Tarn 5, Z of the sub-spindle the machine’s way, and proved', () => {
     const [one, two] = postJob(job, d, '').map(programText);

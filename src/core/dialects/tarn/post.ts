@@ -422,6 +422,8 @@ class Writer {
     };
     const direction = codes[e.direction];
     if (e.direction === 'stop') {
+      // what turned before has to be said again
+      this.spindle = '';
       this.line(direction, index);
       return;
     }

@@ -30,7 +30,7 @@ const fields: Field[] = [
     key: 'params.speed',
     label: 'Speed of both',
     group: 'Cut',
-    help: 'Both spindles turn so, in step, while the part is taken over.',
+    help: 'Both spindles turn so, in step, while the part is taken over. 0: at rest.',
     input: { kind: 'number', unit: 'rev/min', step: 50 },
   },
   {
@@ -66,7 +66,13 @@ const fields: Field[] = [
 const planHandover = ({ id, params }: HandoverOperation, at: Meeting): MotionEvent[] =>
   actions(id, [
     { kind: 'device', device: `chuck ${at.follower}`, action: 'open' },
-    { kind: 'spindle', spindle: at.leader, direction: 'forward', speed: { mode: 'fixed', value: params.speed } },
+    {
+      kind: 'spindle',
+      spindle: at.leader,
+      // a part may also be taken over at rest
+      direction: params.speed > 0 ? 'forward' : 'stop',
+      speed: { mode: 'fixed', value: params.speed },
+    },
     { kind: 'synchronise', leader: at.leader, follower: at.follower, on: true },
     { kind: 'slide', spindle: at.follower, to: at.clear, feed: null, limited: false },
     { kind: 'slide', spindle: at.follower, to: at.grip, feed: params.feed, limited: params.limited },
