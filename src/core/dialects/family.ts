@@ -13,6 +13,8 @@ export interface Family<D extends { readonly id: string; readonly name: string }
     head: PostHead,
     channels: readonly string[],
   ) => ChannelText;
+  /** What of an event a control of that dialect has no words for, whatever stands beside it; null where it has them. `main` is the spindle that plain codes mean. */
+  readonly unsaid: (event: MotionEvent, dialect: D, main: string) => string | null;
   /** What a control of that dialect does with a text. */
   readonly read: (text: string, dialect: D, settings: ControlSettings) => ReadProgram;
 }

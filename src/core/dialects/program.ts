@@ -25,6 +25,8 @@ export interface ChannelText {
 export interface PostHead {
   readonly programNumber: number;
   readonly comments: readonly string[];
+  /** The spindle that plain codes mean. */
+  readonly spindle: string;
   /** What a holding is called. */
   readonly holdingName: (id: string) => string;
   /** Whether an operation works at a spindle that faces the main one. */

@@ -76,6 +76,10 @@ const stands = onceFor(
 /** How a spindle stands; null for one that the machine does not have. */
 export const spindleStand = (machine: Machine, spindle: string): Stand | null => stands(machine).get(spindle) ?? null;
 
+/** The spindle that a control means where it names none: the first that looks forward. */
+export const mainSpindle = (machine: Machine): string =>
+  (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id;
+
 /** A spindle that looks against the main one's way: work in it points toward −Z of the machine. */
 export const facesBack = (machine: Machine, spindle: string): boolean =>
   (spindleStand(machine, spindle)?.direction ?? 1) < 0;

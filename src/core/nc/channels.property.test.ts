@@ -106,6 +106,7 @@ const through = (
         programNumber: 1,
         comments: [],
         holdingName: String,
+        spindle: 'main',
         turned: () => false,
         operationComment: () => '',
         subProgram: () => null,

@@ -76,6 +76,7 @@ const posted = (events: readonly MotionEvent[], turned: boolean): string =>
         programNumber: 1,
         comments: [],
         holdingName: String,
+        spindle: 'main',
         turned: () => turned,
         operationComment: () => '',
         subProgram: () => null,

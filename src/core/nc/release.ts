@@ -7,7 +7,7 @@ import {
   type ToolTableEntry,
 } from '../dialects';
 import { greatestHalfThickness, type Region, regionVolume, subtractRegion, unionRegions } from '../geometry';
-import { carrierOf, facesBack, type Machine } from '../machine';
+import { carrierOf, type Machine, mainSpindle } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
 import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
 import {
@@ -96,6 +96,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
               .filter((o) => o.state === 'off' && o.id === o.operation)
               .map((o) => `left out: ${job.operations[o.id].name}`),
           ],
+          spindle: mainSpindle(job.machine),
           turned: (id) => heldIn(derived, operationOf(job, id)?.holding ?? '').direction < 0,
           subProgram,
           holdingName: (id) => job.holdings[id]?.name ?? id,
@@ -232,7 +233,7 @@ export const readTexts = (
       toolTable: carrier ? tables(carrier.id) : new Map(),
       channels,
       carrier: carrier?.id ?? '',
-      spindle: (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id,
+      spindle: mainSpindle(machine),
       turnedZeros,
       zeroShifts,
       peckClearance: PECK_CLEARANCE,

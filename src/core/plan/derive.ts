@@ -54,6 +54,7 @@ import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings,
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { folded, withFindings, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
+import { unsaidFindings } from './unsaid';
 import { badSeconds, validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
@@ -401,7 +402,9 @@ class World {
     });
     if (!listed.on) return idle('off');
     if (!isCutting(listed)) {
-      const { events, findings } = this.actor(listed, at, stock);
+      const made = this.actor(listed, at, stock);
+      const { events } = made;
+      const findings = [...made.findings, ...unsaidFindings(listed.id, events, job.machine)];
       return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings });
     }
     const names = listed.formulas ? operationNames(at.drawn, this.seen.names) : this.seen.names;
@@ -423,6 +426,7 @@ class World {
       ...planned.findings,
       ...checked.findings,
       ...loading,
+      ...unsaidFindings(op.id, planned.events, job.machine),
       ...shortTool(op, resolved.tool),
       ...neighbourFindings(job, op, resolved, at.held, planned.events, stock.turnedOutline),
       ...roughnessFinding(op, resolved.tool, this.askedRoughness(op, at.held.part)),

@@ -209,6 +209,26 @@ describe('the bar for the next part', () => {
   });
 });
 
+describe('a control without words for it', () => {
+  it('is told, operation by operation, before anything is posted', () => {
+    const plain = bushing((j) => void (j.machine.dialect = 'tarn-2'));
+    const told = derive(plain).findings.filter((f) => f.code === 'event-not-run');
+    expect(told.every((f) => f.severity === 'blocking')).toBe(true);
+    expect(new Set(told.map((f) => f.operation))).toContain(idOf(plain, 'handover'));
+    expect(told.map((f) => (f.numbers as { what: string }).what)).toEqual(
+      expect.arrayContaining([
+        'chuck sub open',
+        'spindle sub following main',
+        'spindle sub moving along its slide',
+        'spindle sub',
+      ]),
+    );
+    // what the post leaves out is told too, and nothing else is
+    const left = new Set(postJob(plain, derive(plain), '').flatMap((p) => p.problems.map((k) => `${k.op} ${k.what}`)));
+    expect(new Set(told.map((f) => `${f.operation} ${(f.numbers as { what: string }).what}`))).toEqual(left);
+  });
+});
+
 describe('handovers that cannot be', () => {
   it.each<[string, string, (job: Job) => void]>([
     ['no handover at all', 'no-handover', (j) => void (j.operations.op7.on = false)],

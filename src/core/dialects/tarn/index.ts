@@ -2,6 +2,7 @@ import type { Family } from '../family';
 import { type Dialect, TARN_DIALECTS } from './data';
 import { postChannel } from './post';
 import { readProgram } from './reader/reader';
+import { unsaid } from './unsaid';
 
 const TURNINGS = ['forward', 'reverse', 'stop'] as const;
 
@@ -13,6 +14,7 @@ export const TARN: Family<Dialect> = {
   id: 'tarn',
   dialects: TARN_DIALECTS,
   post: postChannel,
+  unsaid,
   read: (text, dialect, settings) =>
     readProgram(text, {
       ...settings,

@@ -153,6 +153,7 @@ describe('a job for a control with one block', () => {
       programNumber: 1,
       comments: [],
       holdingName: String,
+      spindle: 'main',
       turned: () => false,
       operationComment: () => '',
       subProgram: () => null,

@@ -5,6 +5,7 @@ import type { ChannelText, PostedLine, PostHead, PostProblem } from '../program'
 import type { Dialect } from './data';
 import { fromOwnZeros, zeroOf } from './places';
 import { type Time, withSubPrograms } from './subPrograms';
+import { deviceName, unsaid } from './unsaid';
 
 /** Decimals of a thread's lead. */
 const LEAD_DECIMALS = 6;
@@ -183,10 +184,7 @@ class Writer {
       if (value === undefined) continue;
       const next = this.rounded(axis === 'X' ? value * 2 : value);
       if (next === this.at[axis]) continue;
-      if (!this.dialect.axes.includes(axis)) {
-        this.refuse(`a move of axis ${axis}`);
-        continue;
-      }
+      if (!this.dialect.axes.includes(axis)) continue;
       words.push(`${axis}${this.number(next)}`);
       this.at = { ...this.at, [axis]: next };
     }
@@ -236,6 +234,8 @@ class Writer {
   /** Writes the event at `index` and gives the index of the next one. */
   private event(events: readonly MotionEvent[], index: number): number {
     const e = events[index];
+    const missing = unsaid(e, this.dialect, this.head.spindle);
+    if (missing) this.refuse(missing);
     switch (e.kind) {
       case 'rapid': {
         const place = this.place(e.to);
@@ -275,7 +275,6 @@ class Writer {
         return index + 1;
       case 'home':
         this.line(`G28 ${e.axes.map((a) => (a === 'X' ? 'U0.' : a === 'Z' ? 'W0.' : '')).join(' ')}`.trim(), index);
-        for (const a of e.axes) if (a !== 'X' && a !== 'Z') this.refuse(`axis ${a} going home`);
         this.at = {};
         return index + 1;
       case 'stop':
@@ -287,7 +286,6 @@ class Writer {
       case 'synchronise': {
         const { second } = this.dialect;
         if (second?.spindle === e.follower) this.line(e.on ? second.follow : second.leave, index);
-        else this.refuse(`spindle ${e.follower} following ${e.leader}`);
         return index + 1;
       }
       case 'reload':
@@ -312,7 +310,7 @@ class Writer {
       }
       case 'device':
       case 'clamp':
-        this.device(e.kind === 'device' ? `${e.device} ${e.action}` : `${e.axis} ${e.on ? 'clamp' : 'free'}`, index);
+        if (deviceName(e) in this.dialect.devices) this.line(this.dialect.devices[deviceName(e)], index);
         return index + 1;
       case 'compensation':
         return e.side === 'off' ? index + 1 : this.compensated(events, index, e.side, e.contour);
@@ -328,10 +326,7 @@ class Writer {
   /** The second spindle along its slide, alone in its block; a limited force stands around the move. */
   private slide(e: Extract<MotionEvent, { kind: 'slide' }>, index: number): void {
     const { second } = this.dialect;
-    if (second?.spindle !== e.spindle) {
-      this.refuse(`spindle ${e.spindle} moving along its slide`);
-      return;
-    }
+    if (second?.spindle !== e.spindle) return;
     const place = `${second.letter}${this.number(this.rounded(e.to))}`;
     if (e.limited) this.line(second.limit);
     if (e.feed === null) this.line(this.join(this.mode('G0'), place), index);
@@ -340,12 +335,6 @@ class Writer {
       this.line(this.join(this.feedMode, this.mode('G1'), place, this.feedWord(e.feed, true)), index);
     }
     if (e.limited) this.line(second.unlimit);
-  }
-
-  private device(name: string, index: number): void {
-    const code = this.dialect.devices[name];
-    if (code) this.line(code, index);
-    else this.refuse(name);
   }
 
   private cuttingMove(e: Extract<MotionEvent, { kind: 'feed' | 'arc' }>, index: number, prefix = ''): void {
@@ -415,7 +404,9 @@ class Writer {
   }
 
   private spindleLines(e: Extract<MotionEvent, { kind: 'spindle' }>, index: number): void {
-    const codes = this.dialect.spindleCodes[e.spindle] ?? {
+    const own = this.dialect.spindleCodes[e.spindle];
+    if (!own && e.spindle !== this.head.spindle) return;
+    const codes = own ?? {
       forward: this.dialect.spindleForward,
       reverse: this.dialect.spindleReverse,
       stop: this.dialect.spindleStop,
