@@ -127,6 +127,7 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
   const ends = new Map(solved.pieces.map((p) => [p.row.id, p.curve.to]));
   const field = (r: Row, i: number, key: 'diameter' | 'z', label: string) => {
     const end = ends.get(r.id);
+    const what = `${label} of ${side === 'inner' ? 'bore' : side} row ${i + 1}`;
     const value = r.formulas?.[key] !== undefined ? (end ? (key === 'z' ? end.x : end.y * 2) : null) : r[key];
     return (
       <NumberField
@@ -135,11 +136,11 @@ const SideTable = ({ side, profile, title }: { side: ProfileSide; profile: Profi
         width="w-[4.5rem]"
         value={value}
         optional={end ? formatLength(Math.round((key === 'z' ? end.x : end.y * 2) * 1e4) / 1e4, unit) : 'same'}
-        onChange={(v) => change(label, (p) => setRowValue(p.rows[i], key, v))}
+        onChange={(v) => change(what, (p) => setRowValue(p.rows[i], key, v))}
         formula={{
           text: r.formulas?.[key] ?? null,
           names,
-          onFormula: (t) => change(label, (p) => setRowValue(p.rows[i], key, t)),
+          onFormula: (t) => change(what, (p) => setRowValue(p.rows[i], key, t)),
         }}
       />
     );
