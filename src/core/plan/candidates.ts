@@ -63,6 +63,8 @@ export interface Candidate {
   readonly makes: string | null;
   /** Why it cannot, or what to know. */
   readonly reason: string | null;
+  /** It cannot as things are, but a remedy that is offered with it may make it: what that says. */
+  readonly cure: string | null;
   readonly operation: CuttingOperation;
 }
 
@@ -275,6 +277,16 @@ export function* candidateSteps(
   const pairs = [true, false].flatMap((stands) =>
     kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
   );
+  const named = ({ kind }: AnyKind, tool: Tool, put: Placed | null) => ({
+    kind,
+    tool: tool.id,
+    toolName: tool.name,
+    station: put ? put.station : stationOf(job, tool.id),
+    put,
+  });
+  /** Kinds of which something can do it, and for the others what from the shelf could with the least help. */
+  const able = new Set<CuttingKind>();
+  const helped = new Map<CuttingKind, { readonly against: number; readonly candidate: Candidate }>();
   /** Something found so far takes most of it without a doubt. */
   let roughing = false;
   const metalAt = onceForEach(
@@ -305,11 +317,30 @@ export function* candidateSteps(
       if (deeper?.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
         [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
     }
-    // a tool that is not there and cannot do it is no news
-    if (put && (!found.cuts || found.findings.some((f) => f.severity === 'blocking'))) continue;
+    const against = found.findings.filter((f) => f.severity === 'blocking');
+    const cure = against.find((f) => f.remedy) ?? null;
+    // a tool that is not there and cannot do it is no news, unless nothing else of its kind can and this one could be helped
+    if (put && (!found.cuts || against.length > 0)) {
+      const best = helped.get(kind.kind);
+      if (cure && (!best || against.length < best.against))
+        helped.set(kind.kind, {
+          against: against.length,
+          candidate: {
+            ...named(kind, tool, put),
+            reach: 0,
+            seconds: found.seconds,
+            leaves: left,
+            doubtful: true,
+            makes: madeBy(operation, tool),
+            reason: wordFinding(cure).message,
+            cure: cure.remedy?.label ?? null,
+            operation,
+          },
+        });
+      continue;
+    }
     const reach = reachOf(left);
-    const blocking =
-      found.findings.find((f) => f.severity === 'blocking') ?? (found.cuts ? undefined : found.findings[0]);
+    const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
     const why = blocking ?? warning;
     const makes = madeBy(operation, tool);
@@ -320,21 +351,20 @@ export function* candidateSteps(
     const idle = blocking !== undefined || reach < LEAST_REACH;
     if (put && idle) continue;
     if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
+    if (!idle) able.add(kind.kind);
     yield {
-      kind: kind.kind,
-      tool: tool.id,
-      toolName: tool.name,
-      station: put ? put.station : stationOf(job, tool.id),
-      put,
+      ...named(kind, tool, put),
       reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined || other !== null || kind.onlyWhereAsked !== undefined,
       makes,
       reason: reasonFor(why, other, idle, kind.onlyWhereAsked),
+      cure: cure?.remedy?.label ?? null,
       operation,
     };
   }
+  for (const [kind, { candidate }] of helped) if (!able.has(kind)) yield candidate;
 }
 
 /** The same roughing going into hollows; null where it goes already, or is none. */
@@ -430,7 +460,9 @@ export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate
         (kindOf(c).covers === 'sever' ? 60 : 0) -
         (c.doubtful ? 60 : 0) -
         (c.put ? 4 : 0)
-      : -1000;
+      : c.cure !== null
+        ? -900
+        : -1000;
   return [...found].sort((a, b) => score(b) - score(a));
 };
 

@@ -105,6 +105,9 @@ export const cutoffBladeIn = (job: Job, holding: string): Blade => ({
   beside: ofCutoffs(job, holding, (t) => toolFacts(t).blade?.beside ?? 0),
 });
 
+/** Metal behind the back of a part that nothing has taken off its bar yet, mm. */
+const TO_FACE = 1;
+
 /** What a holding gives on once its operations are done, with what is wrong with that. */
 export interface Given {
   readonly piece: Body;
@@ -113,14 +116,14 @@ export interface Given {
 }
 
 /**
- * The piece that leaves a holding: what came off its bar, or all of a piece. From a bar that is still whole only the part's
- * length is taken, so that the next holding can be shown.
+ * The piece that leaves a holding: what came off its bar, or all of a piece. From a bar that is still whole the part's length
+ * is taken with a little for facing, so that the next holding can be shown and the back is not taken for made.
  */
 export const givenBy = (from: Held, holding: Holding, off: Body, all: Body): Given => {
   if (holding.stock.form !== 'bar') return { piece: all, whole: false };
   if (!off.isEmpty) return { piece: off, whole: false };
   const back = from.part.region.length > 0 ? regionBounds(from.part.region).minX : from.seat.jawFront;
-  return { piece: all.within(rectangle(back, 0, from.seat.front + 1, 1e4)), whole: true };
+  return { piece: all.within(rectangle(back - TO_FACE, 0, from.seat.front + 1, 1e4)), whole: true };
 };
 
 /** Outside threads cut before a holding closes its jaws that lie under them: a hard jaw spoils their crests. */

@@ -25,6 +25,31 @@ describe('a tool of the library', () => {
     const taken = Object.keys(job.mounts.upper).map(Number);
     expect(taken).not.toContain(placed(job, tool('drill-7'), 'h1')?.put.station);
   });
+  it('that could do it with a remedy is offered with that, where nothing else of its kind can', () => {
+    // the bar stands out too little for any blade, and none is in a station
+    const job = demoJob('LM-101', (j) => {
+      const cut = Object.values(j.operations).find((o) => o.kind === 'cutoff');
+      if (!cut) throw new Error('another demo');
+      delete j.operations[cut.id];
+      j.order['1'] = j.order['1'].filter((id) => id !== cut.id);
+      for (const [station, block] of Object.entries(j.mounts.upper))
+        if (Object.values(block).some((m) => j.tools[m.tool]?.kind === 'cutoff')) delete j.mounts.upper[station];
+      for (const t of Object.values(j.tools)) if (t.kind === 'cutoff') delete j.tools[t.id];
+      Object.assign(j.holdings.h1.stock, { stickOut: 26 });
+    });
+    const back = derive(job).part.outer.at(-1)?.id ?? '';
+    const cutoffs = candidatesFor(job, { from: back, to: back }, 'outer', 'h1', undefined, shelf).filter(
+      (c) => c.kind === 'cutoff',
+    );
+    expect(cutoffs).toHaveLength(1);
+    expect(cutoffs[0]).toMatchObject({ reach: 0, cure: expect.stringMatching(/^Stick-out [\d.]+ mm$/) });
+    expect(cutoffs[0].put).not.toBeNull();
+    // and with it, it can
+    const longer = structuredClone(job);
+    Object.assign(longer.holdings.h1.stock, { stickOut: Number(/[\d.]+/.exec(cutoffs[0].cure ?? '')?.[0]) });
+    const then = candidatesFor(longer, { from: back, to: back }, 'outer', 'h1', undefined, shelf);
+    expect(then.find((c) => c.kind === 'cutoff')).toMatchObject({ reach: 1, cure: null });
+  });
   it('finds no room on a full carrier, and no carrier where none comes', () => {
     const job = demoJob('LM-101');
     const full: Job = {

@@ -16,19 +16,20 @@ import { useLibrary } from './Hold';
 const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
   const set = useSelection((s) => s.set);
   const able = candidate.reach > 0;
+  const { cure } = candidate;
   const carrierName = useDocument((s) => s.job.machine.carriers.find((c) => c.id === candidate.put?.carrier)?.name);
   return (
     <button
       type="button"
       data-testid={`candidate-${candidate.kind}-${candidate.tool}`}
-      disabled={!able}
+      disabled={!able && cure === null}
       onPointerEnter={() => set({ previewed: index })}
       onPointerLeave={() => set({ previewed: null })}
       onFocus={() => set({ previewed: index })}
       onClick={() => addCandidate(candidate)}
       className={cx(
         'mb-1.5 block w-full rounded border bg-white px-2 py-1.5 text-left',
-        able ? 'border-hair hover:border-woad' : 'border-hair text-soft',
+        able || cure !== null ? 'border-hair hover:border-woad' : 'border-hair text-soft',
       )}
     >
       <span className="flex justify-between gap-2">
@@ -53,7 +54,10 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
           </span>
         </>
       ) : (
-        <span className="block text-madder">✕ {candidate.reason ?? 'nothing to cut here'}</span>
+        <>
+          <span className="block text-madder">✕ {candidate.reason ?? 'nothing to cut here'}</span>
+          {cure !== null && <span className="block text-soft">Its card offers: {cure}</span>}
+        </>
       )}
     </button>
   );
