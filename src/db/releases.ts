@@ -1,4 +1,5 @@
 import type { PoolClient } from 'pg';
+import type { AuditEntry } from './audit';
 import { pool } from './pool';
 
 export interface ReleasedProgram {
@@ -15,12 +16,8 @@ export interface ReleaseProof {
   readonly thickness: number;
 }
 
-/** Who asks for a release. */
-export interface Asker {
-  readonly person: string | null;
-  readonly name: string;
-  readonly address: string;
-}
+/** Who asks for a release, as the audit list has it. */
+export type Asker = Pick<AuditEntry, 'person' | 'name' | 'address'>;
 
 /**
  * Notes that a revision is to be released and has a worker post and prove it; one that was refused may be asked for again.

@@ -67,6 +67,13 @@ const extentsAt = (ways: readonly Way[], x: number): Extents => {
 const meet = (e: Extents, p: number, q: number): boolean =>
   e.low[p] <= e.high[q] + TOLERANCE.gouge && e.low[q] <= e.high[p] + TOLERANCE.gouge;
 
+/** Whether way `k` meets one of the first `count` of a list all along a stretch: the last of them is the likeliest. */
+const meetsBefore = (list: readonly number[], count: number, k: number, a: Extents, b: Extents): boolean => {
+  let j = count - 1;
+  while (j >= 0 && !(meet(a, list[j], k) && meet(b, list[j], k))) j--;
+  return j >= 0;
+};
+
 /** Ways that all cover a stretch: whether one of them may stand apart from those below it somewhere. */
 const gapWithin = (
   ways: readonly Way[],
@@ -78,11 +85,7 @@ const gapWithin = (
   const upward = Array.from(ways.keys()).sort((p, q) => atA.low[p] - atA.low[q]);
   let apart = false;
   for (let i = 1; i < upward.length && !apart; i++) {
-    const k = upward[i];
-    // the one just below is the likeliest to be near
-    let j = i - 1;
-    while (j >= 0 && !(meet(atA, upward[j], k) && meet(atB, upward[j], k))) j--;
-    apart = j < 0;
+    apart = !meetsBefore(upward, i, upward[i], atA, atB);
   }
   if (!apart) return false;
   if (b - a < LEAST || apartAt(atA) || apartAt(atB)) return true;
@@ -191,7 +194,6 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
   const ring = (way: Way): Point[] => clipToStrip(outlineOf(way), from, to);
   const through = ways.filter((k) => k.from <= from && k.to >= to);
   const rings = ways.filter((k) => !(k.from <= from && k.to >= to)).map(ring);
-  if (through.length < FEW) return [...rings, ...through.map(ring)].filter((r) => r.length > 2);
   const [atA, atB] = [extentsAt(through, from), extentsAt(through, to)];
   const upward = Array.from(through.keys()).sort((p, q) => atA.low[p] - atA.low[q]);
   let chain: number[] = [];
@@ -202,9 +204,7 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
     chain = [];
   };
   for (const k of upward) {
-    let j = chain.length - 1;
-    while (j >= 0 && !(meet(atA, chain[j], k) && meet(atB, chain[j], k))) j--;
-    if (j < 0) close();
+    if (!meetsBefore(chain, chain.length, k, atA, atB)) close();
     chain.push(k);
   }
   close();

@@ -277,13 +277,6 @@ export function* candidateSteps(
   const pairs = [true, false].flatMap((stands) =>
     kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
   );
-  const named = ({ kind }: AnyKind, tool: Tool, put: Placed | null) => ({
-    kind,
-    tool: tool.id,
-    toolName: tool.name,
-    station: put ? put.station : stationOf(job, tool.id),
-    put,
-  });
   /** Kinds of which something can do it, and for the others what from the shelf could with the least help. */
   const able = new Set<CuttingKind>();
   const helped = new Map<CuttingKind, { readonly against: number; readonly candidate: Candidate }>();
@@ -317,52 +310,42 @@ export function* candidateSteps(
       if (deeper?.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
         [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
     }
+    const reach = reachOf(left);
     const against = found.findings.filter((f) => f.severity === 'blocking');
     const cure = against.find((f) => f.remedy) ?? null;
-    // a tool that is not there and cannot do it is no news, unless nothing else of its kind can and this one could be helped
-    if (put && (!found.cuts || against.length > 0)) {
-      const best = helped.get(kind.kind);
-      if (cure && (!best || against.length < best.against))
-        helped.set(kind.kind, {
-          against: against.length,
-          candidate: {
-            ...named(kind, tool, put),
-            reach: 0,
-            seconds: found.seconds,
-            leaves: left,
-            doubtful: true,
-            makes: madeBy(operation, tool),
-            reason: wordFinding(cure).message,
-            cure: cure.remedy?.label ?? null,
-            operation,
-          },
-        });
-      continue;
-    }
-    const reach = reachOf(left);
     const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
-    const why = blocking ?? warning;
     const makes = madeBy(operation, tool);
     const other =
       makes !== null && wanted !== null && kind.onlyWhereAsked === undefined && !sameThread(makes, wanted)
         ? wanted
         : null;
     const idle = blocking !== undefined || reach < LEAST_REACH;
-    if (put && idle) continue;
-    if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
-    if (!idle) able.add(kind.kind);
-    yield {
-      ...named(kind, tool, put),
+    const candidate: Candidate = {
+      kind: kind.kind,
+      tool: tool.id,
+      toolName: tool.name,
+      station: put ? put.station : stationOf(job, tool.id),
+      put,
       reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined || other !== null || kind.onlyWhereAsked !== undefined,
       makes,
-      reason: reasonFor(why, other, idle, kind.onlyWhereAsked),
+      reason: reasonFor(blocking ?? warning, other, idle, kind.onlyWhereAsked),
       cure: cure?.remedy?.label ?? null,
       operation,
     };
+    // a tool that is not there and cannot do it is no news, unless nothing else of its kind can and this one could be helped
+    if (put && (idle || !found.cuts)) {
+      const best = helped.get(kind.kind);
+      if (cure && (!best || against.length < best.against))
+        helped.set(kind.kind, { against: against.length, candidate });
+      continue;
+    }
+    if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
+    if (!idle) able.add(kind.kind);
+    yield candidate;
   }
   for (const [kind, { candidate }] of helped) if (!able.has(kind)) yield candidate;
 }
@@ -398,9 +381,7 @@ interface Tried {
 const isDoubt = (f: Finding): boolean => f.severity !== 'info';
 
 /** Plans and checks an operation; only as far as its plan, and null, where one of its findings ends it. */
-function tryOut(t: Trial): Tried;
-function tryOut(t: Trial, ends: ((f: Finding) => boolean) | null): Tried | null;
-function tryOut(t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried | null {
+const tryOut = (t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried | null => {
   const { job, operation, stock, held } = t;
   const { resolved, findings } = resolveOperation(job, operation, t.channel, held);
   if (!resolved) return { findings, after: stock, seconds: 0, cuts: false };
@@ -441,7 +422,7 @@ function tryOut(t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried 
     seconds: total,
     cuts: planned.events.length > 0,
   };
-}
+};
 
 /** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {

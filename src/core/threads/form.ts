@@ -211,8 +211,9 @@ export interface ThreadEdge {
 }
 
 /** Depth from the crest to the lowest place of the nose for the form on a side, mm: apex − ρ·(1/sin(α/2) − 1) (machining.md). */
-export const threadDepth = (form: ThreadForm, side: 'outer' | 'inner', edge: ThreadEdge): number => {
-  const heights = form[side];
+export const threadDepth = (form: ThreadForm, side: 'outer' | 'inner' | 'face', edge: ThreadEdge): number => {
+  // a spiral on a face has the heights of an outside thread
+  const heights = form[side === 'inner' ? 'inner' : 'outer'];
   if (edge.profile === 'full') return heights.full;
   const half = ((form.angle / 2) * Math.PI) / 180;
   // a trapezoid's insert is as wide in front as its groove

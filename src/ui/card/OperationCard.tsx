@@ -10,7 +10,7 @@ import { useHeld } from '../job/holding';
 import { greatestDiameter } from '../job/holdings';
 import { type Changed, Choice, type Formula, NumberField, Row, Section, Toggle } from '../kit/controls';
 import { readPath } from '../kit/paths';
-import { type RateUnit, rateUnit, rateWord, useUnit } from '../kit/units';
+import { cuttingRates, type RateUnit, rateWord, useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
 import { Explain } from './Explain';
@@ -79,8 +79,7 @@ export const OperationCard = ({ id }: { id: string }) => {
   };
   const { speed } = settled.cutting;
   const surface = speed.mode === 'surface';
-  const speeds = rateUnit(surface ? 'm/min' : 'rev/min', 10, unit);
-  const feeds = rateUnit('mm/rev', 0.01, unit);
+  const { feed: feeds, speed: speeds } = cuttingRates(speed.mode, unit);
   return (
     <div data-testid="operation-card">
       <CardHead op={op} change={change} />

@@ -8,7 +8,7 @@ import { changeOperation } from '../job/edits';
 import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { IconButton, NumberField } from '../kit/controls';
-import { rateUnit, rateWord, useUnit } from '../kit/units';
+import { cuttingRates, rateWord, useUnit } from '../kit/units';
 
 type Finish = Extract<CuttingOperation, { kind: 'outer-finish' | 'inner-finish' }>;
 interface Ends {
@@ -103,10 +103,7 @@ export const ElementsField = ({ id, field }: Shown) => {
     changeOperation(id, what === 'feed' ? 'Feed of an element' : 'Speed of an element', field.key, next);
   };
   const changed = Object.keys(own).length;
-  const rates = {
-    feed: rateUnit('mm/rev', 0.01, unit),
-    speed: rateUnit(op.cutting.speed.mode === 'surface' ? 'm/min' : 'rev/min', 10, unit),
-  };
+  const rates = cuttingRates(op.cutting.speed.mode, unit);
   return (
     <div className="py-0.5">
       <button

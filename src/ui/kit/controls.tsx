@@ -5,6 +5,7 @@ import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useRef, us
 import { evaluateLength, evaluateNumber, formatLength, type LengthUnit, type Names, namesIn } from '@/core/units';
 import { useDocument } from '../job/document';
 import { useMeasure } from '../measure/store';
+import { rateWord } from './units';
 
 const cx = (...names: (string | false | null | undefined)[]): string => names.filter(Boolean).join(' ');
 
@@ -113,7 +114,7 @@ export const NumberField = ({
   formula,
 }: NumberFieldProps) => {
   const jobUnit = useDocument((s) => s.job?.units ?? 'mm');
-  const wordOf = (v: number): string => (unit ? formatLength(v, unit) : String(Number((v / scale).toFixed(4))));
+  const wordOf = (v: number): string => (unit ? formatLength(v, unit) : rateWord(v, { scale }));
   const plain = value === null ? '' : wordOf(value);
   const [focused, setFocused] = useState(false);
   // a formula shows what it gives, and itself while it is edited

@@ -39,5 +39,15 @@ export const rateUnit = (kept: string, step: number, unit: LengthUnit): RateUnit
   ...(unit === 'inch' ? INCH[kept] : {}),
 });
 
+/** Feed and speed of a cut in the units in which somebody reads them. */
+export const cuttingRates = (
+  mode: 'surface' | 'fixed',
+  unit: LengthUnit,
+): { readonly feed: RateUnit; readonly speed: RateUnit } => ({
+  feed: rateUnit('mm/rev', 0.01, unit),
+  speed: rateUnit(mode === 'surface' ? 'm/min' : 'rev/min', 10, unit),
+});
+
 /** A rate in words, without its unit. */
-export const rateWord = (value: number, { scale }: RateUnit): string => String(Number((value / scale).toFixed(4)));
+export const rateWord = (value: number, { scale }: Pick<RateUnit, 'scale'>): string =>
+  String(Number((value / scale).toFixed(4)));

@@ -235,7 +235,11 @@ class Writer {
   private event(events: readonly MotionEvent[], index: number): number {
     const e = events[index];
     const missing = unsaid(e, this.dialect, this.head.spindle);
-    if (missing) this.refuse(missing);
+    if (missing) {
+      this.refuse(missing);
+      // of a move and a way home the axes that have words are said
+      if (!isMove(e) && e.kind !== 'home') return index + 1;
+    }
     switch (e.kind) {
       case 'rapid': {
         const place = this.place(e.to);
@@ -285,7 +289,7 @@ class Writer {
         return index + 1;
       case 'synchronise': {
         const { second } = this.dialect;
-        if (second?.spindle === e.follower) this.line(e.on ? second.follow : second.leave, index);
+        if (second) this.line(e.on ? second.follow : second.leave, index);
         return index + 1;
       }
       case 'reload':
@@ -310,7 +314,7 @@ class Writer {
       }
       case 'device':
       case 'clamp':
-        if (deviceName(e) in this.dialect.devices) this.line(this.dialect.devices[deviceName(e)], index);
+        this.line(this.dialect.devices[deviceName(e)], index);
         return index + 1;
       case 'compensation':
         return e.side === 'off' ? index + 1 : this.compensated(events, index, e.side, e.contour);
@@ -326,7 +330,7 @@ class Writer {
   /** The second spindle along its slide, alone in its block; a limited force stands around the move. */
   private slide(e: Extract<MotionEvent, { kind: 'slide' }>, index: number): void {
     const { second } = this.dialect;
-    if (second?.spindle !== e.spindle) return;
+    if (!second) return;
     const place = `${second.letter}${this.number(this.rounded(e.to))}`;
     if (e.limited) this.line(second.limit);
     if (e.feed === null) this.line(this.join(this.mode('G0'), place), index);
@@ -404,9 +408,7 @@ class Writer {
   }
 
   private spindleLines(e: Extract<MotionEvent, { kind: 'spindle' }>, index: number): void {
-    const own = this.dialect.spindleCodes[e.spindle];
-    if (!own && e.spindle !== this.head.spindle) return;
-    const codes = own ?? {
+    const codes = this.dialect.spindleCodes[e.spindle] ?? {
       forward: this.dialect.spindleForward,
       reverse: this.dialect.spindleReverse,
       stop: this.dialect.spindleStop,

@@ -69,7 +69,7 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
   if (side !== 'face' && form.taper === 0 && (surface < least - 1e-6 || surface > most + 1e-6))
     found.push(note('attention', 'thread-diameter', op.id, { thread: form.designation, found: surface, least, most }));
   if (op.params.depth !== null) {
-    const by = threadDepth(form, side === 'inner' ? 'inner' : 'outer', edge);
+    const by = threadDepth(form, side, edge);
     if (Math.abs(op.params.depth - by) > 0.02 * form.pitch)
       found.push(
         note('attention', 'thread-depth', op.id, { typed: op.params.depth, by, off: op.params.depth - by }, null, {

@@ -25,7 +25,7 @@ export const threadLine = (
   depth: number | null,
 ): ThreadLine => {
   const edge = toolFacts(seen.tool).thread ?? { angle: form.angle, noseRadius: 0, profile: 'partial' as const };
-  const h = Math.round((depth ?? threadDepth(form, side === 'inner' ? 'inner' : 'outer', edge)) * 1000) / 1000;
+  const h = Math.round((depth ?? threadDepth(form, side, edge)) * 1000) / 1000;
   const front = range.maxU;
   const slope = form.taper / 2;
   // an outside taper grows toward the chuck, a bore's shrinks; in the frame of a bore v is −r
@@ -39,6 +39,9 @@ export const threadLine = (
   const back = length === null ? range.minU : Math.max(range.minU, front - length);
   return { front, back, depth: h, crest, root: (u) => crest(u) - h };
 };
+
+/** Whether a place along the frame lies past the centre of a face, in its other half. */
+const pastCentre = (view: View, u: number): boolean => view.frame.name === 'face' && u < 0;
 
 const STEP = 0.02;
 /** A surface that rises less than this is no wall, mm. */
@@ -72,7 +75,7 @@ export const firstMetal = (seen: Seen, view: View, t: ThreadLine, way: 1 | -1): 
   const ground = groundOf(seen, view.frame, 0);
   const begin = way < 0 ? t.front : t.back;
   const rises = (u: number): boolean => {
-    if (view.frame.name === 'face' && u < 0) return false;
+    if (pastCentre(view, u)) return false;
     const v = heightAt(ground, u);
     return v !== null && v > t.root(u) && v <= t.crest(u) + LEVEL;
   };
@@ -103,8 +106,7 @@ export const freeAlong = (
     fixed.length > 0 ? deepestPositions(rightward(fixed), all, from, to) : [],
   ];
   return (u) => {
-    // beyond the centre of a face lies its other half
-    if (view.frame.name === 'face' && u < 0) return false;
+    if (pastCentre(view, u)) return false;
     const level = t.root(u) + view.noseRadius;
     return floors.every((f) => (heightAt(f, u) ?? Number.NEGATIVE_INFINITY) <= level + 2e-3);
   };
