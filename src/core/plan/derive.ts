@@ -47,7 +47,7 @@ import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
 import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
 import { gripFindings, shortTool, toolChangeFindings, validateHolding } from './practice';
-import { programOf } from './program';
+import { type LaidOut, programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
 import { documentId, operationOf, validateRepeats } from './repeats';
 import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
@@ -671,16 +671,16 @@ class World {
     return asked.length > 0 ? Math.min(...asked) : null;
   }
 
-  private made: MotionProgram = { channels: [] };
+  private made: LaidOut = { program: { channels: [] }, standing: new Map() };
 
   time(done: readonly DerivedOperation[]): Timeline {
     this.made = programOf(this.job, done, this.cache.homings);
-    return timeProgram(this.made, this.job.machine, this.cache.timing(this.machineKey));
+    return timeProgram(this.made.program, this.job.machine, this.cache.timing(this.machineKey));
   }
 
   finish(done: readonly DerivedOperation[], timeline: Timeline): Derived {
     const { job } = this;
-    const timed = withTimes(done, timeline.channels);
+    const timed = withTimes(done, timeline.channels).map((d) => holdingReady(d, this.made.standing.get(d.id)));
     const holdings = this.places.map((p) => p.held);
     const general = [
       ...this.general,
@@ -727,7 +727,7 @@ class World {
       part: this.part,
       holdings,
       operations,
-      program: this.made,
+      program: this.made.program,
       timeline,
       findings: [
         ...general.filter((f) => !operations.some((d) => d.id === f.operation)),
@@ -747,3 +747,7 @@ const withTimes = (done: readonly DerivedOperation[], channels: readonly Channel
   const times = new Map(channels.flatMap((c) => [...c.operations]));
   return done.map((d) => ({ ...d, times: times.get(d.id) ?? NO_TIMES }));
 };
+
+/** An operation that moves no tool of its own, with the one that stands ready meanwhile. */
+const holdingReady = (d: DerivedOperation, next: DerivedOperation | undefined): DerivedOperation =>
+  next ? { ...d, section: next.section, station: next.station, key: hashOf('standing', next.key) } : d;

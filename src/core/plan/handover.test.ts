@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import { jointOf } from '../../../tests/fixtures/machines';
 import { wordFinding } from '../findings';
-import { regionBounds, regionVolume } from '../geometry';
+import { point, regionBounds, regionVolume } from '../geometry';
 import { MachineSchema } from '../machine';
 import { isMove, type MotionEvent } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
@@ -12,6 +12,7 @@ import { mountedAt, usualMount } from '../tooling';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
 import { hashRegion } from './hash';
+import { trackOf } from './view';
 
 const bushing = (change: (job: Job) => void = () => undefined): Job => {
   const job = demoJob('LM-212');
@@ -95,6 +96,61 @@ describe('a part handed over to the sub-spindle', () => {
         )
         .findLast(isMove)?.to,
     );
+  });
+  it('has a blade of the other channel ready meanwhile, between the marks that tie it to the handover, and shows it there', () => {
+    const job = bushing((j) => {
+      j.mounts.lower['11'] = { '1': usualMount('twin') };
+      j.tools.twin = { ...structuredClone(j.tools['cutoff-3']), id: 'twin' };
+      j.operations.op8 = { ...j.operations.op8, channel: '2', tool: 'twin' } as Job['operations'][string];
+      for (const [id, mark, channel] of [
+        ['m5a', 5, '1'],
+        ['m5b', 5, '2'],
+        ['m6a', 6, '1'],
+        ['m6b', 6, '2'],
+      ] as const)
+        j.operations[id] = OperationSchema.parse({
+          ...{ kind: 'wait', id, name: `Mark ${mark}`, holding: 'h1', channel, params: { mark, channels: ['1', '2'] } },
+        });
+      j.order = {
+        '1': ['op1', 'm1a', 'op3', 'm2a', 'op5', 'm3a', 'op7', 'm5a', 'm6a', 'op9', 'm4a', 'op10'],
+        '2': ['m1b', 'op2', 'm2b', 'op4', 'op6', 'm3b', 'm5b', 'op8', 'm6b', 'm4b', 'b1', 'b2', 'b3'],
+      };
+    });
+    expect(serious(job)).toEqual([]);
+    const made = derive(job);
+    const two = made.timeline.channels[1].events;
+    const called = two.find((t) => t.event.kind === 'tool' && t.event.tool === 'twin');
+    const handover = made.operations.find((o) => o.id === 'op7');
+    const cutoff = made.operations.find((o) => o.id === 'op8');
+    expect(called?.start).toBeLessThan(handover?.times.end ?? 0);
+    expect(called?.start).toBeGreaterThanOrEqual((handover?.times.start ?? 0) - 1e-9);
+    // it cuts at once when the mark is met: nothing moves between them but the spindle
+    const met = two.findIndex((t) => t.event.kind === 'wait' && t.event.mark === 5);
+    const first = two.findIndex((t, i) => i > met && t.event.kind === 'feed');
+    expect(two.slice(met, first).filter((t) => isMove(t.event) || t.event.kind === 'tool')).toEqual([]);
+    // where it waits it is drawn, and no longer than it does
+    expect(made.operations.find((o) => o.id === 'm5b')?.section).toBe(cutoff?.section);
+    expect(made.operations.find((o) => o.id === 'm3b')?.section).toBeNull();
+    const proof = proveJob(job, made, postJob(job, made, '').map(programText));
+    expect(proof).toMatchObject({ ok: true, agrees: true, deadlock: false });
+    // with other work between the marks the blade is not brought where that goes on
+    const busy = structuredClone(job);
+    busy.order['1'] = ['op1', 'm1a', 'op3', 'm2a', 'm3a', 'op5', 'op7', 'm5a', 'm6a', 'op9', 'm4a', 'op10'];
+    expect(derive(busy).operations.find((o) => o.id === 'm5b')?.section).toBeNull();
+  });
+  it('draws the blade that stands ready while the part is handed over', () => {
+    const [stands, cuts] = ['op7', 'op8'].map((id) => d.operations.find((o) => o.id === id));
+    expect(stands?.section).toBe(cuts?.section);
+    expect(stands?.station).toBe(cuts?.station);
+    const track = trackOf(d, 'op7');
+    const grip = track?.timed.find((t) => t.event.kind === 'slide' && t.event.feed !== null);
+    const last = cuts?.events
+      .slice(
+        0,
+        cuts.events.findIndex((e) => e.kind === 'feed'),
+      )
+      .findLast(isMove);
+    expect(grip?.to).toEqual(point(last?.to.Z ?? Number.NaN, last?.to.X ?? Number.NaN));
   });
   it('stands in the way of nothing that is done before it, whichever channel that is done in', () => {
     const moved = bushing((j) => {

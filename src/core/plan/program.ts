@@ -1,6 +1,6 @@
 import { heldByHand } from '../holding';
 import { isMove, type MotionEvent, type MotionProgram } from '../motion';
-import { isSevering } from '../operations';
+import { isSevering, markName } from '../operations';
 import type { Shelf } from './cache';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
@@ -27,35 +27,72 @@ const sorted = (list: readonly DerivedOperation[], job: Job, channel: string): D
   return [...list].sort((a, b) => place(a) - place(b));
 };
 
-/**
- * Events of a channel's operations in one holding. A blade that takes the part off right after a handover stands ready before
- * it: it is called and brought to its place while nothing else happens, and cuts as soon as both spindles hold the part.
- */
-const eventsInTurn = (
-  list: readonly DerivedOperation[],
-  job: Job,
-  shelf: Shelf<readonly MotionEvent[]>,
-): readonly (readonly MotionEvent[])[] => {
-  const made = list.map((d) => d.events);
-  list.forEach((d, i) => {
-    const next = list[i + 1];
-    const cuts = next && job.operations[next.operation];
-    if (job.operations[d.operation]?.kind !== 'handover' || !cuts || !isSevering(cuts) || next.copy > 0) return;
-    const feeds = next.events.findIndex((e) => isMove(e) && e.kind !== 'rapid');
-    const before = next.events.slice(0, Math.max(0, feeds));
-    const called = (e: MotionEvent): boolean => e.kind === 'tool' || e.kind === 'work-offset' || e.kind === 'rapid';
-    const key = hashOf('ready', d.id, next.id, hashWay(d.events), next.events);
-    made[i] = shelf.get(`${key} handover`, () => [
-      ...before.filter(called).map((e) => ({ ...e, op: d.id })),
-      ...d.events,
-    ]);
-    made[i + 1] = shelf.get(`${key} cutoff`, () => [
-      ...before.filter((e) => !called(e)),
-      ...next.events.slice(before.length),
-    ]);
-  });
-  return made;
+type Lists = ReadonlyMap<string, readonly DerivedOperation[]>;
+
+/** The mark that an operation waits at; null for any other one. */
+const markOf = (job: Job, d: DerivedOperation | undefined): string | null => {
+  const op = d && job.operations[d.operation];
+  return op?.kind === 'wait' ? markName(op.params) : null;
 };
+
+/** Whether another channel does nothing but hand the part over between two marks. */
+const handedBetween = (job: Job, lists: Lists, own: string, from: string, to: string): boolean =>
+  [...lists].some(
+    ([channel, list]) =>
+      channel !== own &&
+      list.some(
+        (d, i) =>
+          job.operations[d.operation].kind === 'handover' &&
+          markOf(job, list[i - 1]) === from &&
+          markOf(job, list[i + 1]) === to,
+      ),
+  );
+
+/**
+ * Blades that stand ready before they take the part off, as soon as both spindles hold it: the operation during which one is
+ * called and brought to its place, and the cutoff that it is for. That is the handover right before it, or, where another
+ * channel hands over, the mark that it waits at, when nothing else happens between that mark and the one before.
+ */
+const standingBlades = (job: Job, lists: Lists): Map<DerivedOperation, DerivedOperation> => {
+  const standing = new Map<DerivedOperation, DerivedOperation>();
+  for (const [channel, list] of lists)
+    list.forEach((cut, i) => {
+      const before = list[i - 1];
+      if (!before || cut.copy > 0 || !isSevering(job.operations[cut.operation])) return;
+      const [mark, earlier] = [markOf(job, before), markOf(job, list[i - 2])];
+      if (
+        job.operations[before.operation].kind === 'handover' ||
+        (mark !== null && earlier !== null && handedBetween(job, lists, channel, earlier, mark))
+      )
+        standing.set(before, cut);
+    });
+  return standing;
+};
+
+/** Events of an operation and of the cutoff behind it, with the blade called and brought to its place before the first. */
+const broughtBefore = (
+  first: DerivedOperation,
+  cut: DerivedOperation,
+  shelf: Shelf<readonly MotionEvent[]>,
+): { readonly first: readonly MotionEvent[]; readonly cut: readonly MotionEvent[] } => {
+  const feeds = cut.events.findIndex((e) => isMove(e) && e.kind !== 'rapid');
+  const before = cut.events.slice(0, Math.max(0, feeds));
+  const called = (e: MotionEvent): boolean => e.kind === 'tool' || e.kind === 'work-offset' || e.kind === 'rapid';
+  const key = hashOf('ready', first.id, cut.id, hashWay(first.events), cut.events);
+  return {
+    first: shelf.get(`${key} first`, () => [
+      ...before.filter(called).map((e) => ({ ...e, op: first.id })),
+      ...first.events,
+    ]),
+    cut: shelf.get(`${key} cutoff`, () => [...before.filter((e) => !called(e)), ...cut.events.slice(before.length)]),
+  };
+};
+
+export interface LaidOut {
+  readonly program: MotionProgram;
+  /** The cutoff whose blade stands there during an operation that moves no tool of its own, by that operation's id. */
+  readonly standing: ReadonlyMap<string, DerivedOperation>;
+}
 
 /**
  * Events of every channel, holding by holding: what stands at the beginning, where the work is held anew by hand, and the
@@ -65,16 +102,32 @@ export const programOf = (
   job: Job,
   done: readonly DerivedOperation[],
   shelf: Shelf<readonly MotionEvent[]>,
-): MotionProgram => {
+): LaidOut => {
   const channels = job.machine.channels.map((c) => c.id);
   const lists = new Map(channels.map((c) => [c, [] as MotionEvent[]]));
+  const standing = new Map<string, DerivedOperation>();
   let begun = false;
   for (const holding of job.holdingOrder) {
     const own = done.filter((d) => d.holding === holding && d.events.length > 0);
     if (own.length === 0) continue;
     const byHand = heldByHand(job.holdings[holding]);
-    for (const channel of channels) {
-      const here = own.filter((d) => d.channel === channel);
+    const turns = new Map(
+      channels.map((channel) => [
+        channel,
+        sorted(
+          own.filter((d) => d.channel === channel),
+          job,
+          channel,
+        ),
+      ]),
+    );
+    const made = new Map<DerivedOperation, readonly MotionEvent[]>();
+    for (const [first, cut] of standingBlades(job, turns)) {
+      const both = broughtBefore(first, cut, shelf);
+      made.set(first, both.first).set(cut, both.cut);
+      standing.set(first.id, cut);
+    }
+    for (const [channel, here] of turns) {
       const list = lists.get(channel) ?? [];
       // a channel with nothing to do in this holding waits for the others all the same
       const op = (here[0] ?? own[0]).id;
@@ -84,9 +137,12 @@ export const programOf = (
       }
       if (here.length === 0) continue;
       if (list.length === 0 || list[list.length - 1].kind === 'reload') list.push(...shelf.get(op, () => homing(op)));
-      for (const events of eventsInTurn(sorted(here, job, channel), job, shelf)) for (const e of events) list.push(e);
+      for (const d of here) for (const e of made.get(d) ?? d.events) list.push(e);
     }
     begun = true;
   }
-  return { channels: channels.map((channel) => ({ channel, events: lists.get(channel) ?? [] })) };
+  return {
+    program: { channels: channels.map((channel) => ({ channel, events: lists.get(channel) ?? [] })) },
+    standing,
+  };
 };
