@@ -1,5 +1,4 @@
 import { checkMotion } from '../checks';
-import { startingData } from '../cutting';
 import { type Finding, wordFinding } from '../findings';
 import {
   intersectRegions,
@@ -10,7 +9,6 @@ import {
   regionVolume,
   subtractRegion,
 } from '../geometry';
-import { channelOfCarrier } from '../machine';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
@@ -20,28 +18,19 @@ import {
   isCutting,
   isSevering,
   kindOf,
-  OperationSchema,
   planOperation,
   see,
 } from '../operations';
-import {
-  buildPart,
-  describeFeature,
-  elementsBetween,
-  type Feature,
-  type Part,
-  turnedFeatures,
-  turnedRound,
-} from '../part';
+import { describeFeature, elementsBetween, type Feature, type Part, turnedFeatures } from '../part';
 import type { Body } from '../stock';
 import { threadByName } from '../threads';
 import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
-import { edgeFeed } from './feeds';
 import { cutoffWidthIn, type Held } from './held';
 import { landingPlace } from './landing';
+import { newOperation, type PickedSpan } from './newOperation';
 import { type Placed, placed } from './placing';
 import { resolveOperation, stationOf, takesTool } from './references';
 
@@ -67,99 +56,6 @@ export interface Candidate {
   readonly cure: string | null;
   readonly operation: CuttingOperation;
 }
-
-type PickedSpan = { readonly from: string; readonly to: string } | null;
-
-/** The part as it lies in a holding. */
-const partIn = onceForEach(
-  (part: Job['part'], { units, turned }: { readonly units: Job['units']; readonly turned: boolean }): Part => {
-    const built = buildPart(part, units);
-    return turned ? turnedRound(built) : built;
-  },
-  ({ units, turned }) => `${units} ${turned}`,
-);
-
-/** The channel that commands the carrier on which a tool stands; the first one for a tool in no station. */
-export const channelOfTool = (job: Pick<Job, 'machine' | 'mounts'>, tool: string | null): string => {
-  const at = tool === null ? null : mountedAt(job.mounts, tool);
-  return (at && channelOfCarrier(job.machine, at.carrier)?.id) ?? job.machine.channels[0].id;
-};
-
-/** Greatest diameter of the picked elements, or of the whole side, mm. */
-const diameterOf = (part: Part, side: 'outer' | 'inner' | 'axis', span: PickedSpan): number => {
-  const list = side === 'inner' ? part.inner : part.outer;
-  const own = span ? list.filter((e) => e.id === span.from || e.id === span.to) : list;
-  return Math.max(1, ...own.flatMap((e) => [2 * e.curve.from.y, 2 * e.curve.to.y]));
-};
-
-/** A new operation with starting values from the material, the tool and the kind. */
-export const newOperation = (
-  job: Pick<Job, 'material' | 'machine' | 'units' | 'part' | 'holdings' | 'mounts'>,
-  kind: CuttingKind,
-  tool: Tool | null,
-  span: PickedSpan,
-  id: string,
-  holding: string,
-): CuttingOperation => {
-  const definition = kindOf({ kind });
-  const data = startingData(job.material, definition.purpose);
-  const drill = tool ? toolFacts(tool).onCentre : null;
-  const bar = tool !== null && toolFacts(tool).slender !== null;
-  const part = partIn(job.part, { units: job.units, turned: job.holdings[holding].turned });
-  const turning = (diameter: number): object => ({
-    mode: 'fixed',
-    value: Math.min(
-      job.holdings[holding].maxSpeed,
-      Math.max(1, Math.round((1000 * data.surfaceSpeed * (bar ? 0.6 : 1)) / (Math.PI * diameter) / 10) * 10),
-    ),
-  });
-  // no more feed than the blade's width or the nose bears
-  const most = (tool && edgeFeed(tool)?.most) ?? data.feed;
-  const fed = Math.min(data.feed, Math.floor(most * 1000 + 1e-9) / 1000);
-  const cutting = definition.leads
-    ? { speed: turning(drill?.diameter ?? diameterOf(part, definition.side, span)), feed: data.feed }
-    : drill
-      ? {
-          speed: turning(drill.diameter),
-          feed: Math.max(0.005, Math.round(data.feed * drill.diameter * 1000) / 1000),
-        }
-      : {
-          speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
-          feed: bar ? Math.round(fed * 50) / 100 : fed,
-        };
-  return OperationSchema.parse({
-    id,
-    kind,
-    name: definition.label,
-    channel: channelOfTool(job, tool?.id ?? null),
-    holding,
-    tool: tool?.id ?? null,
-    cutting,
-    span: definition.target === 'span' ? (definition.spanFor?.(part, span) ?? span) : null,
-    params: definition.starting({
-      material: job.material,
-      tool,
-      part,
-      span,
-      depth: data.depth,
-    }),
-  }) as CuttingOperation;
-};
-
-/** What an operation like this one would begin with; null where that cannot be said. */
-export const startingValues = (
-  job: Parameters<typeof newOperation>[0],
-  op: CuttingOperation,
-  tool: Tool | null,
-): CuttingOperation | null => {
-  if (!(op.holding in job.holdings)) return null;
-  try {
-    return newOperation(job, op.kind, tool, op.span, op.id, op.holding);
-  } catch {
-    // a material or part that cannot be read is told elsewhere
-    return null;
-  }
-};
 
 /** Stock at the place where a new operation would land, by its channel and index in that channel's order. */
 type StockAt = (channel: string, at: number) => Body;

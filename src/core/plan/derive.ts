@@ -25,6 +25,7 @@ import {
 import { elementsBetween, type Part } from '../part';
 import { type Body, NO_BODY, type Separated } from '../stock';
 import { beyondAxis, mountedAt, type ToolSection, worksFrom } from '../tooling';
+import { addedCutoff } from './adding';
 import { type Along, alongOf, eventsAlong, heldAlong, movedBody } from './along';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
@@ -294,10 +295,15 @@ class World {
     if (i < 0) return NO_BODY;
     const from = this.places[i].held;
     const { piece, whole } = givenBy(from, this.job.holdings[from.id], this.ends[i].off, this.ends[i].all);
-    if (whole)
+    if (whole) {
+      const remedy = addedCutoff(this.job, from.id);
       this.passing.push(
-        note('blocking', 'piece-not-off', null, { holding: holding.name, from: from.name }, null, { holding: from.id }),
+        note('blocking', 'piece-not-off', null, { holding: holding.name, from: from.name }, null, {
+          holding: from.id,
+          ...(remedy ? { remedy } : {}),
+        }),
       );
+    }
     const key = hashOf('piece', hashBody(piece), this.partKey, from.turned, holding.turned);
     return this.cache.pieces.get(key, () => asDrawn(this.part, holding.turned, asDrawn(this.part, from.turned, piece)));
   }

@@ -10,7 +10,8 @@ import { postJob, programText, proveJob } from '../nc';
 import { OperationSchema } from '../operations';
 import { mountedAt, usualMount } from '../tooling';
 import { derive, heldIn } from './derive';
-import type { Job } from './document';
+import { withValues } from './diff';
+import { type Job, JobSchema } from './document';
 import { hashRegion } from './hash';
 import { trackOf } from './view';
 
@@ -220,6 +221,62 @@ describe('a part handed over to the sub-spindle', () => {
     texts[channel] = changed;
     expect(proveJob(job, d, texts).agrees).toBe(false);
   });
+});
+
+describe('what is missing around a handover', () => {
+  const without = (job: Job, id: string): void => {
+    job.order['1'] = job.order['1'].filter((k) => k !== id);
+    delete job.operations[id];
+  };
+  it.each<[string, (job: Job) => void, string, string]>([
+    ['a handover', (j) => without(j, 'op7'), 'no-handover', 'Hand it over before “Cut off”'],
+    [
+      'the cutoff behind it',
+      (j) => {
+        j.order['1'] = j.order['1'].filter((k) => k !== 'op8').flatMap((k) => (k === 'op7' ? ['op8', 'op7'] : [k]));
+      },
+      'cutoff-before-grip',
+      'Move “Hand over” in front of it',
+    ],
+    [
+      'the cutoff at the end',
+      (j) => {
+        j.order['1'] = j.order['1'].filter((k) => k !== 'op8').flatMap((k) => (k === 'op5' ? ['op8', 'op5'] : [k]));
+      },
+      'cutoff-not-last',
+      'Move it behind “Finish the outside”',
+    ],
+  ])('is put there by a button: %s', (_what, change, code, label) => {
+    const job = bushing(change);
+    const found = derive(job).findings.find((f) => f.code === code);
+    expect(found?.remedy?.label).toBe(label);
+    const mended = withValues(structuredClone(job), found?.remedy?.set ?? {});
+    expect(JobSchema.safeParse(mended).success).toBe(true);
+    expect(derive(mended).findings.map((f) => f.code)).not.toContain(code);
+  });
+  it.each<[string, (job: Job) => void, RegExp]>([
+    ['that is missing', (j) => without(j, 'op8'), /^Cut it off with “.*”$/],
+    ['that is switched off', (j) => Object.assign(j.operations.op8, { on: false }), /^Switch “Cut off” on$/],
+  ])(
+    'is put there by a button: a cutoff %s, and the part comes off where it is handed over',
+    (_what, change, label) => {
+      const job = bushing((j) => {
+        change(j);
+        // taken over by hand: then nothing but a cutoff says where it comes off
+        j.holdings.h2.stock = { form: 'from', holding: 'h1', by: 'hand' };
+        without(j, 'op7');
+        without(j, 'op9');
+      });
+      const found = derive(job).findings.find((f) => f.code === 'piece-not-off');
+      expect(found?.remedy?.label).toMatch(label);
+      const mended = withValues(structuredClone(job), found?.remedy?.set ?? {});
+      expect(JobSchema.safeParse(mended).success).toBe(true);
+      const made = derive(mended);
+      expect(made.findings.map((f) => f.code)).not.toContain('piece-not-off');
+      const cut = made.operations.find((o) => mended.operations[o.operation].kind === 'cutoff');
+      expect(cut?.removed).toBeGreaterThan(0);
+    },
+  );
 });
 
 describe('the bar for the next part', () => {

@@ -6,6 +6,7 @@ import type { Timeline } from '../motion';
 import { isCutting, isSevering, type Meeting, type Operation } from '../operations';
 import { type Part, turnAbout } from '../part';
 import type { Body } from '../stock';
+import { addedHandover, orderBefore } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
@@ -143,10 +144,24 @@ export const validateHandovers = (job: Job): Finding[] =>
     const all = Object.values(job.order).map((ids) => ids.map((k) => job.operations[k]).filter((op) => op?.on));
     const list = all.find((ops) => ops.some((op) => op.kind === 'handover' && op.params.to === id));
     const from = job.holdings[stock.holding]?.name ?? stock.holding;
-    if (!list) return [note('blocking', 'no-handover', null, { holding: name, from }, null, { holding: id })];
+    if (!list) {
+      const remedy = addedHandover(job, stock.holding, id);
+      return [
+        note('blocking', 'no-handover', null, { holding: name, from }, null, {
+          holding: id,
+          ...(remedy ? { remedy } : {}),
+        }),
+      ];
+    }
     const grip = list.findIndex((op) => op.kind === 'handover' && op.params.to === id);
     const cut = list.findIndex((op) => op.holding === stock.holding && isSevering(op));
-    return cut >= 0 && cut < grip ? [note('blocking', 'cutoff-before-grip', list[cut].id, { holding: name })] : [];
+    if (cut < 0 || cut > grip) return [];
+    const [channel, ids] = Object.entries(job.order).find(([, ids]) => ids.includes(list[grip].id)) ?? ['', []];
+    const remedy = {
+      label: `Move “${list[grip].name}” in front of it`,
+      set: { [`/order/${channel}`]: orderBefore(ids, list[grip].id, list[cut].id) },
+    };
+    return [note('blocking', 'cutoff-before-grip', list[cut].id, { holding: name }, null, { remedy })];
   });
 
 /** Work that begins before its holding has taken the part over. */

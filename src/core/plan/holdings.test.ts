@@ -8,10 +8,11 @@ import { regionArea, regionBounds, regionVolume, subtractRegion } from '../geome
 import { postJob, programName, programText, proveJob, runsOf } from '../nc';
 import { turnRegion } from '../part';
 import { usualMount } from '../tooling';
-import { candidatesFor, newOperation } from './candidates';
+import { candidatesFor } from './candidates';
 import { derive, heldIn, rawStockOf } from './derive';
 import { type Job, readJob } from './document';
 import { landingPlace, whyNotThere } from './landing';
+import { newOperation } from './newOperation';
 
 const serious = (job: Job): string[] => derive(job).findings.flatMap((f) => (f.severity === 'info' ? [] : [f.code]));
 describe('a second side by hand', () => {

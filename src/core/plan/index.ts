@@ -1,3 +1,4 @@
+export { newActor } from './adding';
 export { DeriveCache } from './cache';
 export * from './candidates';
 export * from './coverage';
@@ -13,6 +14,7 @@ export * from './inWords';
 export { numberedOffsets, type TakenOver, takeTools } from './kit';
 export * from './landing';
 export * from './marks';
+export * from './newOperation';
 export { freeStations, type Placed, placed, sameAgain, withPlaced } from './placing';
 export { stationOf, takesTool } from './references';
 export {

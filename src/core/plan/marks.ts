@@ -1,4 +1,5 @@
-import { markName, type Operation, OperationSchema, type WaitOperation } from '../operations';
+import { markName, type WaitOperation } from '../operations';
+import { newActor, putAt } from './adding';
 import type { Job } from './document';
 
 /** One side of an operation in its lane. */
@@ -55,16 +56,8 @@ export const knotAt = (
   let n = params.mark;
   let id = `mark${n}-${channel}`;
   while (id in job.operations) id = `mark${++n}-${channel}`;
-  const order = job.order[channel] ?? [];
-  const made: Operation = OperationSchema.parse({
-    id,
-    kind: 'wait',
-    name: `mark ${params.mark}`,
-    channel,
-    holding,
-    params,
-  });
-  return { [`/operations/${id}`]: made, [`/order/${channel}`]: [...order.slice(0, at), id, ...order.slice(at)] };
+  const made = newActor('wait', { id, holding, channel }, params);
+  return putAt(job, { ...made, name: `mark ${params.mark}` }, at);
 };
 
 /** Whether a mark of both their channels stands behind one operation and before another. */

@@ -1,8 +1,8 @@
 import { type Finding, note, type Remedy } from '../findings';
-import { isCutting, isSevering, namesOf, type Operation, OperationSchema } from '../operations';
+import { isCutting, isSevering, namesOf, type Operation } from '../operations';
+import { addedBehind, orderBehind } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
-import { freshId } from './landing';
 import { channelOf, markBetween } from './marks';
 
 /** Less than this is no lead of one operation over another, s. */
@@ -22,25 +22,6 @@ const behind = (job: Job, id: string, other: string): Remedy | null => {
     label: `Move it behind ${nameOf(job.operations[other])}`,
     set: { [`/order/${channel}`]: orderBehind(job.order[channel], id, other) },
   };
-};
-
-/** A channel's list with `id` right behind `other`, wherever it stood before. */
-const orderBehind = (list: readonly string[], id: string, other: string): string[] =>
-  list.flatMap((k) => (k === id ? [] : k === other ? [k, id] : [k]));
-
-/** Adds an operation of the machine's own behind another one, in the channel of that. */
-const added = (
-  job: Job,
-  label: string,
-  operation: { kind: 'eject' | 'withdraw'; holding: string; params: object },
-  other: string,
-): Remedy | null => {
-  const channel = channelOf(job, other);
-  if (channel === null) return null;
-  const id = freshId(job);
-  const made = OperationSchema.parse({ ...operation, id, name: namesOf(operation).label, channel });
-  const order = orderBehind(job.order[channel], id, other);
-  return { label, set: { [`/operations/${id}`]: made, [`/order/${channel}`]: order } };
 };
 
 /** Whether anything has been cut in an operation's holding when it begins. */
@@ -124,7 +105,8 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
       const from = stock.holding;
       const off = last((op) => op.holding === from && isSevering(op));
       const withdraw = { kind: 'withdraw' as const, holding: from, params: { to: id } };
-      const remedy = off === null ? null : added(job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
+      const remedy =
+        off === null ? null : addedBehind(job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
       return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id, ...by(remedy) })];
     }
     const leaves = active.some(
@@ -136,7 +118,7 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
     if (!works || leaves) return [];
     const end = last((op) => op.holding === id && isCutting(op));
     const remedy =
-      end === null ? null : added(job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
+      end === null ? null : addedBehind(job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
     return [note('attention', 'part-stays', null, { holding: name }, null, { holding: id, ...by(remedy) })];
   });
 };

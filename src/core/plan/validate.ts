@@ -1,5 +1,14 @@
 import { type Finding, note } from '../findings';
-import { type ActorOperation, type CuttingOperation, isCutting, isSevering, kindOf, namesOf } from '../operations';
+import {
+  type ActorOperation,
+  type CuttingOperation,
+  isCutting,
+  isSevering,
+  kindOf,
+  namesOf,
+  type Operation,
+} from '../operations';
+import { orderBehind } from './adding';
 import type { Job } from './document';
 
 /** Numbers of an operation that no path could be made from. */
@@ -45,15 +54,24 @@ export const badSeconds = (op: ActorOperation): Finding[] => {
 /** Order that cannot work, seen from the list alone. */
 export const validateOrder = (job: Job): Finding[] => {
   const result: Finding[] = [];
-  for (const { ids, holding } of Object.values(job.order).flatMap((ids) =>
-    job.holdingOrder.map((holding) => ({ ids, holding })),
+  for (const { channel, ids, holding } of Object.entries(job.order).flatMap(([channel, ids]) =>
+    job.holdingOrder.map((holding) => ({ channel, ids, holding })),
   )) {
     const active = ids.map((id) => job.operations[id]).filter((op) => op?.on && op.holding === holding);
     const cut = active.findIndex((op) => isSevering(op));
     if (cut >= 0 && cut < active.length - 1) {
       const after = active.slice(cut + 1).find(isCutting);
-      if (after)
-        result.push(note('blocking', 'cutoff-not-last', active[cut].id, { after: after.name || namesOf(after).label }));
+      const last = active.findLast(isCutting);
+      if (!after || !last) continue;
+      const nameOf = (op: Operation): string => op.name || namesOf(op).label;
+      result.push(
+        note('blocking', 'cutoff-not-last', active[cut].id, { after: nameOf(after) }, null, {
+          remedy: {
+            label: `Move it behind “${nameOf(last)}”`,
+            set: { [`/order/${channel}`]: orderBehind(ids, active[cut].id, last.id) },
+          },
+        }),
+      );
     }
   }
   return result;

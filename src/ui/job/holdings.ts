@@ -2,9 +2,8 @@
 import { regionBounds } from '@/core/geometry';
 import { type Holding, WORK_OFFSETS } from '@/core/holding';
 import { spindleStand } from '@/core/machine';
-import { namesOf, OperationSchema } from '@/core/operations';
 import { turnedRound } from '@/core/part';
-import { bestGrip, freshId, type HeldView, type Job, knotsOf, landingPlace } from '@/core/plan';
+import { bestGrip, freshId, type HeldView, type Job, knotsOf, landingPlace, newActor } from '@/core/plan';
 import { useDerived } from './derived';
 import { useDocument } from './document';
 import { withRepeats } from './repeats';
@@ -104,14 +103,7 @@ export const handOver = (): string | null => {
     const channel = cutoff?.channel ?? j.machine.channels[0].id;
     const put = (kind: 'handover' | 'withdraw' | 'bar-feed', at: number): void => {
       const made = freshId(j);
-      j.operations[made] = OperationSchema.parse({
-        id: made,
-        kind,
-        name: namesOf({ kind }).label,
-        channel,
-        holding: last,
-        params: kind === 'bar-feed' ? {} : { to: id },
-      });
+      j.operations[made] = newActor(kind, { id: made, holding: last, channel }, kind === 'bar-feed' ? {} : { to: id });
       j.order[channel] = [...j.order[channel].slice(0, at), made, ...j.order[channel].slice(at)];
     };
     const at = cutoff ? j.order[channel].indexOf(cutoff.id) : landingPlace(j, 'handover', last, channel);

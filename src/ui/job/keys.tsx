@@ -3,8 +3,8 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf, OperationSchema } from '@/core/operations';
-import { freshId, newOperation, takesTool } from '@/core/plan';
+import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf } from '@/core/operations';
+import { freshId, newActor, newOperation, takesTool } from '@/core/plan';
 import { useMeasure } from '../measure/store';
 import { usePart } from '../part/store';
 import { useDerived } from './derived';
@@ -125,16 +125,7 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     const holding = shownHolding(job, useSelection.getState());
     // where the work of that side is done last
     const channel = Object.values(job.operations).findLast((o) => o.holding === holding)?.channel;
-    addOperation(
-      OperationSchema.parse({
-        id: freshId(job),
-        kind,
-        name: namesOf({ kind }).label,
-        channel: channel ?? job.machine.channels[0].id,
-        holding,
-        params: {},
-      }),
-    );
+    addOperation(newActor(kind, { id: freshId(job), holding, channel: channel ?? job.machine.channels[0].id }));
   };
   const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
   return (

@@ -1,0 +1,80 @@
+import type { Remedy } from '../findings';
+import {
+  type ActorOperation,
+  CUTTING_KINDS,
+  isSevering,
+  namesOf,
+  type Operation,
+  OperationSchema,
+} from '../operations';
+import { mountedAt } from '../tooling';
+import type { Job } from './document';
+import { freshId, landingPlace } from './landing';
+import { newOperation } from './newOperation';
+import { takesTool } from './references';
+
+/** A new operation that moves no tool. */
+export const newActor = (
+  kind: ActorOperation['kind'],
+  of: { readonly id: string; readonly holding: string; readonly channel: string },
+  params: object = {},
+): Operation => OperationSchema.parse({ kind, name: namesOf({ kind }).label, params, ...of });
+
+/** The edit that puts a new operation into its channel's list at a place, as values by JSON pointer. */
+export const putAt = (job: Job, op: Operation, at: number): Record<string, unknown> => {
+  const order = job.order[op.channel] ?? [];
+  return {
+    [`/operations/${op.id}`]: op,
+    [`/order/${op.channel}`]: [...order.slice(0, at), op.id, ...order.slice(at)],
+  };
+};
+
+/** Adds an operation that moves no tool right behind another one, in the channel whose list that stands in. */
+export const addedBehind = (
+  job: Job,
+  label: string,
+  made: { readonly kind: ActorOperation['kind']; readonly holding: string; readonly params: object },
+  other: string,
+): Remedy | null => {
+  const channel = Object.keys(job.order).find((c) => job.order[c].includes(other));
+  if (channel === undefined) return null;
+  const op = newActor(made.kind, { id: freshId(job), holding: made.holding, channel }, made.params);
+  return { label, set: putAt(job, op, job.order[channel].indexOf(other) + 1) };
+};
+
+/** Has the part taken off in a holding: by the cutoff that is there and switched off, or by a new one with a blade that stands in a station. */
+export const addedCutoff = (job: Job, holding: string): Remedy | null => {
+  const off = Object.values(job.operations).find((op) => op.holding === holding && isSevering(op) && !op.on);
+  if (off)
+    return { label: `Switch “${off.name || namesOf(off).label}” on`, set: { [`/operations/${off.id}/on`]: true } };
+  for (const kind of CUTTING_KINDS.filter((k) => k.covers === 'sever')) {
+    const blade = Object.values(job.tools).find((t) => mountedAt(job.mounts, t.id) && takesTool(job, kind.tools, t));
+    if (!blade) continue;
+    const op = newOperation(job, kind.kind, blade, null, freshId(job), holding);
+    const at = landingPlace(job, kind.kind, holding, op.channel);
+    return { label: `Cut it off with “${blade.name}”`, set: putAt(job, op, at) };
+  }
+  return null;
+};
+
+/** Has a holding's part taken over by it, before it is cut off where a cutoff says when that is. */
+export const addedHandover = (job: Job, from: string, to: string): Remedy | null => {
+  if (!job.holdings[from]) return null;
+  const lists = Object.keys(job.order);
+  const severs = (id: string): boolean => job.operations[id]?.holding === from && isSevering(job.operations[id]);
+  const channel = lists.find((c) => job.order[c].some(severs)) ?? job.machine.channels[0].id;
+  const cut = (job.order[channel] ?? []).findIndex(severs);
+  const op = newActor('handover', { id: freshId(job), holding: from, channel }, { to });
+  return {
+    label: cut < 0 ? 'Hand it over' : `Hand it over before “${job.operations[job.order[channel][cut]].name}”`,
+    set: putAt(job, op, cut < 0 ? landingPlace(job, 'handover', from, channel) : cut),
+  };
+};
+
+/** A channel's list with `id` right behind `other`, wherever it stood before. */
+export const orderBehind = (list: readonly string[], id: string, other: string): string[] =>
+  list.flatMap((k) => (k === id ? [] : k === other ? [k, id] : [k]));
+
+/** A channel's list with `id` right in front of `other`, wherever it stood before. */
+export const orderBefore = (list: readonly string[], id: string, other: string): string[] =>
+  list.flatMap((k) => (k === id ? [] : k === other ? [id, k] : [k]));
