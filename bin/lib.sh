@@ -28,7 +28,7 @@ need_room() {
 }
 
 ensure_writable() {
-  mkdir -p .data 2>/dev/null && touch .data/.writable 2>/dev/null && rm -f .data/.writable ||
+  mkdir -p .data 2>/dev/null && touch .data/.writable .data/lock 2>/dev/null && rm -f .data/.writable ||
     fail 1 "The folder $root cannot be written by $(id -un). Give it to this user, or copy the checkout to a folder of your own."
 }
 

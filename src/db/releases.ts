@@ -19,6 +19,11 @@ export interface ReleaseProof {
 /** Who asks for a release, as the audit list has it. */
 export type Asker = Pick<AuditEntry, 'person' | 'name' | 'address'>;
 
+const RELEASE_KEY = `'release:' || job_id || ':' || version`;
+/** Has the release of the row at hand made by whichever worker is free; an expression, to stand where the row is read. */
+const QUEUE_RELEASE = `graphile_worker.add_job('release', json_build_object('job', job_id, 'version', version),
+         max_attempts := 5, job_key := ${RELEASE_KEY})`;
+
 /**
  * Notes that a revision is to be released and has a worker post and prove it; one that was refused may be asked for again.
  * False when it waits or is released already.
@@ -34,12 +39,26 @@ export const askRelease = async (client: PoolClient, job: string, version: numbe
     [job, version, by.person, by.name, by.address],
   );
   if (!rowCount) return false;
-  await client.query(
-    `select graphile_worker.add_job('release', json_build_object('job', $1::uuid, 'version', $2::integer),
-            max_attempts := 5, job_key := 'release:' || $1::uuid || ':' || $2::integer)`,
-    [job, version],
-  );
+  await client.query(`select ${QUEUE_RELEASE} from releases where job_id = $1::uuid and version = $2::integer`, [
+    job,
+    version,
+  ]);
   return true;
+};
+
+/**
+ * Puts those into the queue again that wait for a release nobody will make any more: whoever tried was stopped each time, as
+ * by a database that was away. Gives how many.
+ */
+export const askLostAgain = async (): Promise<number> => {
+  const { rowCount } = await pool().query(
+    `select ${QUEUE_RELEASE} from releases
+      where state = 'waiting'
+        and not exists (
+          select 1 from graphile_worker.jobs j
+           where j.key = ${RELEASE_KEY} and (j.attempts < j.max_attempts or j.locked_at is not null))`,
+  );
+  return rowCount ?? 0;
 };
 
 /** A release that waits to be made, with who asked; held until the transaction ends. Null when nothing waits. */

@@ -85,16 +85,19 @@ const foreign = (request: Request, bytes: boolean): Response | null => {
   if (request.method === 'GET' || request.method === 'HEAD') return null;
   const origin = request.headers.get('origin');
   const site = request.headers.get('sec-fetch-site');
-  if ((site && site !== 'same-origin') || (origin && !sameHost(origin, request.headers.get('host'))))
+  if ((site && site !== 'same-origin') || (origin && !isOurs(origin, request.headers.get('host'))))
     return problem(403, 'This request comes from another page. Open Lively Spindle itself and repeat it there.');
   const type = (request.headers.get('content-type') ?? '').split(';')[0].trim().toLowerCase();
   const wanted = bytes ? 'application/octet-stream' : 'application/json';
   return type === wanted ? null : problem(415, `A change is sent as ${wanted}. Load the page again.`);
 };
 
-const sameHost = (origin: string, host: string | null): boolean => {
+/** Our own origin: the name that was asked for, and encrypted where the shop is, but for whoever sits at the machine itself. */
+export const isOurs = (origin: string, host: string | null, tls = process.env.LIVELY_TLS === '1'): boolean => {
   try {
-    return host !== null && new URL(origin).host === host;
+    const { host: named, hostname, protocol } = new URL(origin);
+    const near = hostname === '127.0.0.1' || hostname === 'localhost';
+    return host !== null && named === host && (!tls || near || protocol === 'https:');
   } catch {
     return false;
   }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DEMO_PASSWORD, DEMO_PEOPLE } from '../house/demo';
 import { PersonName, weakness } from '../house/rights';
+import { isOurs } from './door';
 import { hashPassword, passwordMatches } from './passwords';
 import { Rates } from './rates';
 import { cutText, fileNameOf, findBadText, wordsOfBadText } from './text';
@@ -49,6 +50,23 @@ describe('names of files in a header', () => {
     expect(long).toMatch(/\.step$/);
     expect(long?.isWellFormed()).toBe(true);
     for (const bad of ['%', '%ff', '%00.step', '%ed%a0%80']) expect(fileNameOf(bad), bad).toBeNull();
+  });
+});
+
+describe('the origin of a write', () => {
+  it.each<[string, string | null, boolean, boolean]>([
+    ['http://127.0.0.1:4310', '127.0.0.1:4310', false, true],
+    ['http://127.0.0.1:4310', 'localhost:4310', false, false],
+    ['https://shop.example', 'shop.example', true, true],
+    // of the same name, but readable on its way
+    ['http://shop.example', 'shop.example', true, false],
+    ['http://127.0.0.1:4310', '127.0.0.1:4310', true, true],
+    ['https://shop.example.evil.example', 'shop.example', true, false],
+    ['https://shop.example:444', 'shop.example', true, false],
+    ['null', 'shop.example', true, false],
+    ['https://shop.example', null, true, false],
+  ])('%s for %s, encrypted: %s', (origin, host, tls, ours) => {
+    expect(isOurs(origin, host, tls)).toBe(ours);
   });
 });
 

@@ -2,6 +2,7 @@ import { makeWorkerUtils, type Runner, run, type TaskList, type WorkerSharedOpti
 import { Pool } from 'pg';
 import { putSummary } from '../db/jobs';
 import { databaseUrl, LIMITS } from '../db/pool';
+import { askLostAgain } from '../db/releases';
 import { summariseApart } from './heavy';
 import { keepHouse } from './housekeeping';
 import { loadJob } from './jobs';
@@ -19,6 +20,10 @@ const tasks: TaskList = {
   release: async (payload) => {
     const { job, version } = payload as { job: string; version: number };
     await makeRelease(job, version);
+  },
+  'lost-releases': async (_payload, { logger }) => {
+    const lost = await askLostAgain();
+    if (lost > 0) logger.info(`${lost} releases that nobody would have made any more are tried again`);
   },
   'keep-house': async (_payload, { logger }) => {
     const done = await keepHouse();
@@ -54,14 +59,14 @@ export const prepareQueue = async (connectionString: string): Promise<void> => {
   await utils.release();
 };
 
-/** Takes heavy work from the database until it is told to stop. Once a night the house is kept. */
+/** Takes heavy work from the database until it is told to stop. Now and then it looks for what was lost; once a night the house is kept. */
 export const startWorker = async (): Promise<{ readonly stop: () => Promise<void>; readonly ended: Promise<void> }> => {
   const pgPool = connected(4);
   const runner: Runner = await run({
     ...quiet,
     pgPool,
     taskList: tasks,
-    crontab: '17 3 * * * keep-house ?max=3',
+    crontab: '17 3 * * * keep-house ?max=3\n*/2 * * * * lost-releases ?max=1',
   });
   return {
     ended: runner.promise,

@@ -11,7 +11,7 @@ import { findFile, putFile } from '../../src/db/files';
 import { findJob, listJobs } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool, transaction } from '../../src/db/pool';
-import { findProgram } from '../../src/db/releases';
+import { askLostAgain, findProgram } from '../../src/db/releases';
 import { listRevisions } from '../../src/db/revisions';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
 import { callRevision, createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
@@ -197,10 +197,24 @@ describe('saving', () => {
     expect(told.map((r) => r.action)).toEqual(
       expect.arrayContaining(['release asked for', 'revision released', 'release refused']),
     );
+    // a release that was given up is found and tried again; one that somebody works on is left alone
+    await saveEdit(id, editOf(broken, { ...job, header: { ...job.header, name: 'Sound again' } }, 2), SOMEBODY);
+    await worker.stop();
+    await callRevision(id, 3, 'third', true, SOMEBODY);
+    expect(await askLostAgain()).toBe(0);
+    await pool().query('update graphile_worker._private_jobs set attempts = max_attempts where key = $1', [
+      `release:${id}:3`,
+    ]);
+    const second = await startWorker();
+    await new Promise((r) => setTimeout(r, 300));
+    expect((await revision(3))?.release?.state).toBe('waiting');
+    expect(await askLostAgain()).toBe(1);
+    expect((await settled(3))?.release?.state).toBe('released');
+    expect(await askLostAgain()).toBe(0);
+    await second.stop();
     // asking again for what is released changes nothing
     await callRevision(id, 1, 'first off', true, SOMEBODY);
     expect((await revision(1))?.release?.state).toBe('released');
-    await worker.stop();
   });
   it('brings a document of version 1 up to date wherever it is read, and edits it', async () => {
     const { id } = await make();

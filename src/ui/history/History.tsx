@@ -47,13 +47,26 @@ export const History = ({ job, title, version }: { job: string; title: string; v
     [job],
   );
   useEffect(() => void load(null, named), [load, named]);
+  /** Reads one revision anew; the others stay as far back as they are shown. */
+  const again = useCallback(
+    async (v: number, onlyNamed: boolean): Promise<void> => {
+      const got = await ask<Page>('GET', `/api/jobs/${job}/revisions?below=${v + 1}`);
+      const row = got.ok ? got.body.rows[0] : undefined;
+      if (row?.version !== v) return;
+      const shown = onlyNamed && row.name === null ? [] : [row];
+      setRows((rows) => rows.flatMap((r) => (r.version === v ? shown : [r])));
+    },
+    [job],
+  );
   // a worker posts and proves what waits for its release
-  const waits = rows.some((r) => r.release?.state === 'waiting');
+  const waiting = rows.flatMap((r) => (r.release?.state === 'waiting' ? [r.version] : [])).join();
   useEffect(() => {
-    if (!waits) return;
-    const timer = setInterval(() => void load(null, named), 1000);
+    if (waiting === '') return;
+    const timer = setInterval(() => {
+      for (const v of waiting.split(',')) void again(Number(v), named);
+    }, 1000);
     return () => clearInterval(timer);
-  }, [waits, load, named]);
+  }, [waiting, again, named]);
   const back = async (to: number): Promise<void> => {
     setBusy(true);
     const done = await ask<{ version: number }>('POST', `/api/jobs/${job}/revisions/${to}/back`, {
@@ -75,7 +88,7 @@ export const History = ({ job, title, version }: { job: string; title: string; v
   const call = async (v: number, name: string | null, released = false): Promise<void> => {
     const done = await ask('PUT', `/api/jobs/${job}/revisions/${v}/name`, { name, released });
     if (!done.ok) toast.error(done.message);
-    await load(null, named);
+    await again(v, named);
   };
   return (
     <main className="mx-auto flex h-full max-w-6xl flex-col px-6">
