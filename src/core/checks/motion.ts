@@ -33,7 +33,7 @@ import {
 import { type AxisName, jointAt, type Machine, type Reach } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } from '../motion';
 import { FRAMES, type Frame, surfaceOf } from '../operations';
-import { shapeThrough } from '../operations/frame';
+import { shapeInto } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
@@ -97,7 +97,7 @@ const meets = (
 const THREAD_TOUCH = 0.02;
 
 const skins = (shapes: readonly RoundedPolygon[], frame: Frame, by: number): RoundedPolygon[] =>
-  shapes.flatMap((s) => insetShape(shapeThrough(frame, s), by) ?? []);
+  shapes.flatMap((s) => insetShape(shapeInto(frame, s), by) ?? []);
 
 /**
  * Follows an operation through its moves and reports gouges, rapids in stock, holder or turret against stock, jaws and
@@ -136,7 +136,7 @@ class Check {
     this.frame = FRAMES[input.frame];
     this.metal = new Metal(this.frame, surfaceOf(this.outline, this.frame).clone(), null);
     this.part = new Metal(this.frame, surfaceOf(input.part, this.frame), null);
-    this.cutting = input.section.cutting.map((s) => shapeThrough(this.frame, s));
+    this.cutting = input.section.cutting.map((s) => shapeInto(this.frame, s));
     this.touch = skins(input.section.cutting, this.frame, TOLERANCE.touch * 1.5);
     this.gouging = skins(input.section.cutting, this.frame, TOLERANCE.gouge);
     this.holder = skins(input.section.holder, this.frame, TOLERANCE.collision / 2);
@@ -180,7 +180,7 @@ class Check {
     const cap = frame.name === 'inner' ? 0 : (frame.name === 'face' ? b.maxX : b.maxY) + 1;
     const taken = this.metal.surface.takenAway(cap);
     if (taken.length === 0) return this.outline;
-    const back = (r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.map, frame.mirrors));
+    const back = (r: Region): Region => (frame.name === 'outer' ? r : mapRegion(r, frame.out, frame.mirrors));
     const rest = subtractRegion(this.outline, back(taken));
     const whole = this.shadows.length === 0 ? rest : unionRegions(rest, this.underOverhangs(back, cap));
     return withoutLoose(this.input.stock.turnedDownTo(simplifyRegion(whole)), this.input.part).turnedOutline;
@@ -210,7 +210,7 @@ class Check {
   }
 
   private seen(p: Point): Point {
-    return this.frame.map(p);
+    return this.frame.into(p);
   }
 
   private rapid(move: Move, from: Point, to: Point): void {
@@ -313,7 +313,7 @@ class Check {
     // all that lies behind the crest, as the tool sees it, is the thread's
     const way = scale(subtract(b, a), 1 / size);
     const [first, last] = [subtract(a, scale(way, 100)), add(b, scale(way, 100))];
-    const behind = scale(this.frame.map(point(0, -1)), 1e4);
+    const behind = scale(this.frame.out(point(0, -1)), 1e4);
     const own: Region = [counterClockwise([first, last, add(last, behind), add(first, behind)])];
     const swept = foldAboutAxis(sweepAll(this.input.section.cutting, points));
     const lost = subtractRegion(intersectRegions(swept, this.input.part), own);

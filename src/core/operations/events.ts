@@ -1,7 +1,7 @@
 import { arcSweep, type Curve, distance, type Point, point, splitCurve, subtract } from '../geometry';
 import type { ContourBlock, Feed, MotionEvent, Purpose } from '../motion';
 import type { Frame } from './frame';
-import { curveThrough } from './frame';
+import { curveOut } from './frame';
 import type { Cutting, Seen } from './types';
 
 /** Distributes the loss of `op` and `purpose` over the union. */
@@ -130,4 +130,4 @@ export const closeOperation = (list: EventList, seen: Seen, tip: Point = seen.se
 };
 
 /** Frame curves as part curves. */
-export const backThrough = (frame: Frame, chain: readonly Curve[]): Curve[] => chain.map((c) => curveThrough(frame, c));
+export const backThrough = (frame: Frame, chain: readonly Curve[]): Curve[] => chain.map((c) => curveOut(frame, c));

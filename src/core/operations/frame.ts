@@ -13,23 +13,47 @@ import {
 
 /**
  * A turning direction as its own picture: u runs against the feed, v points from the metal to the tool. Every kind of
- * turning is planned in this one picture (feed toward −u, tool above) and mapped back. All maps are their own inverse.
+ * turning is planned in this one picture (feed toward −u, tool above) and brought back.
  */
 export interface Frame {
-  readonly name: 'outer' | 'outer-back' | 'inner' | 'face';
+  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-across' | 'face';
   readonly mirrors: boolean;
-  readonly map: (p: Point) => Point;
+  /** The work is seen along its axis: both halves stand side by side. */
+  readonly alongAxis: boolean;
+  /** From the section into the frame, and back. */
+  readonly into: (p: Point) => Point;
+  readonly out: (p: Point) => Point;
 }
 
-export const OUTER: Frame = { name: 'outer', mirrors: false, map: (p) => p };
-/** Outside with a feed away from the chuck. */
-export const OUTER_BACK: Frame = { name: 'outer-back', mirrors: true, map: (p) => point(-p.x, p.y) };
-export const INNER: Frame = { name: 'inner', mirrors: true, map: (p) => point(p.x, -p.y) };
-export const FACE: Frame = { name: 'face', mirrors: true, map: (p) => point(p.y, p.x) };
+/** A frame whose map is its own inverse. */
+const turnedOver = (name: Frame['name'], map: Frame['into'], alongAxis = false): Frame => ({
+  name,
+  mirrors: true,
+  alongAxis,
+  into: map,
+  out: map,
+});
 
-export const curveThrough = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.map, frame.mirrors);
-export const shapeThrough = (frame: Frame, s: RoundedPolygon): RoundedPolygon => ({
-  points: counterClockwise(s.points.map(frame.map)),
+export const OUTER: Frame = { name: 'outer', mirrors: false, alongAxis: false, into: (p) => p, out: (p) => p };
+/** Outside with a feed away from the chuck. */
+export const OUTER_BACK = turnedOver('outer-back', (p) => point(-p.x, p.y));
+export const INNER = turnedOver('inner', (p) => point(p.x, -p.y));
+/** From the front with a feed toward the axis. */
+export const FACE = turnedOver('face', (p) => point(p.y, p.x), true);
+/** From the front, in a bore, with a feed away from the axis. */
+export const INNER_ACROSS: Frame = {
+  name: 'inner-across',
+  mirrors: false,
+  alongAxis: true,
+  into: (p) => point(-p.y, p.x),
+  out: (p) => point(p.y, -p.x),
+};
+
+/** A curve of the section in the frame, and a curve of the frame in the section. */
+export const curveInto = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.into, frame.mirrors);
+export const curveOut = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.out, frame.mirrors);
+export const shapeInto = (frame: Frame, s: RoundedPolygon): RoundedPolygon => ({
+  points: counterClockwise(s.points.map(frame.into)),
   radius: s.radius,
 });
 
@@ -37,10 +61,10 @@ export const shapeThrough = (frame: Frame, s: RoundedPolygon): RoundedPolygon =>
  * A region of the upper half as the frame sees it. From the front both halves stand side by side; from inside a bore the
  * far wall is the near one mirrored, which those who ask take into account.
  */
-export const regionThrough = (frame: Frame, r: Region): Region => {
+export const regionInto = (frame: Frame, r: Region): Region => {
   if (frame.name === 'outer') return r;
-  const seen = mapRegion(r, frame.map, frame.mirrors);
-  if (frame.name !== 'face' || r.length === 0) return seen;
+  const seen = mapRegion(r, frame.into, frame.mirrors);
+  if (!frame.alongAxis || r.length === 0) return seen;
   return unionRegions(
     seen,
     mapRegion(seen, (p) => point(-p.x, p.y), true),

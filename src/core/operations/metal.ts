@@ -87,7 +87,7 @@ export class Metal {
   /** Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. */
   cut(shape: RoundedPolygon, from: Point, to: Point): void {
     this.surface.cut(lowerSideOn(shape, from, to));
-    if (this.frame.name === 'face') this.surface.cut(lowerSideOn(mirrorX(shape), overX(from), overX(to)));
+    if (this.frame.alongAxis) this.surface.cut(lowerSideOn(mirrorX(shape), overX(from), overX(to)));
     if (this.frame.name === 'inner') this.surface.cut(lowerSideOn(mirrorY(shape), overY(from), overY(to)));
   }
 

@@ -1,7 +1,7 @@
 import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface } from '../geometry';
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
-import { FACE, type Frame, regionThrough } from './frame';
+import { type Frame, regionInto } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
 import { FRAMES } from './turning';
 import type { Contour, Place, Seen } from './types';
@@ -43,13 +43,13 @@ const LIP = 0.8;
 
 /** The top of a region in a frame, made once for each. */
 export const surfaceOf = onceForEach(
-  (region: Region, frame: Frame) => Surface.of(regionThrough(frame, region)),
+  (region: Region, frame: Frame) => Surface.of(regionInto(frame, region)),
   (frame) => frame.name,
 );
 
 /** The same as seen through lips, and the lips. */
 const seenThroughLips = onceForEach(
-  (region: Region, frame: Frame) => Surface.throughLips(regionThrough(frame, region), LIP),
+  (region: Region, frame: Frame) => Surface.throughLips(regionInto(frame, region), LIP),
   (frame) => frame.name,
 );
 
@@ -127,7 +127,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     asked: {},
     cycleContours: at.cycleContours,
   };
-  if (kind.side === 'axis' || (frame === FACE && kind.target === 'none')) {
+  if (kind.side === 'axis' || (frame.alongAxis && kind.target === 'none')) {
     const down = kind.looksDownTo?.(op) ?? null;
     const boundary = down === null ? [] : within(part.boundary, down, Number.POSITIVE_INFINITY);
     return { ...common, contour: { ...bare, boundary }, metal, lips, fixtures };
@@ -144,8 +144,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way
-  const seen = frame === FACE ? metal : side(metal);
-  const [beside, over] = frame === FACE ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
+  const seen = frame.alongAxis ? metal : side(metal);
+  const [beside, over] = frame.alongAxis ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
   const asked =
     kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, [...span, ...alike.flat()]) : {};
   return { ...common, asked, contour, metal: seen, lips: over, fixtures: beside };

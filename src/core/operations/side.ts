@@ -3,7 +3,7 @@ import { type Finding, type FindingCode, type FindingNumbers, note } from '../fi
 import { type Curve, heightAt, line, lowerSideOn, point, tangentAt, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
-import { curveThrough, type Frame, rightward } from './frame';
+import { curveInto, type Frame, rightward } from './frame';
 import { Metal } from './metal';
 import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
@@ -101,7 +101,7 @@ const LEVEL = 1e-3;
  * contour rises behind it: there the tip comes up against a wall.
  */
 const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRadius: number): number | null => {
-  const pieces = rightward((seen.contour.span ?? []).map((e) => curveThrough(frame, e.curve)));
+  const pieces = rightward((seen.contour.span ?? []).map((e) => curveInto(frame, e.curve)));
   if (pieces.length === 0) return null;
   const chuckward = frame.name === 'outer-back' ? 1 : -1;
   const last = pieces.reduce((best, c) =>
@@ -225,9 +225,26 @@ const overBodies = (seen: Seen, view: View, from: number, to: number): number =>
   return Math.max(...rises) + BESIDE;
 };
 
+/** Where passes across the axis begin and end, nose centres along u. */
+const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: number): { from: number; to: number } => {
+  const limit = r.diameterLimit === null ? Number.NEGATIVE_INFINITY : r.diameterLimit / 2;
+  // in a bore u falls toward the wall, and the nose does not go past the axis
+  if (r.side === 'inner')
+    return {
+      from: Math.max(range.minU - noseRadius, r.diameterLimit === null ? limit : noseRadius - limit),
+      to: PAST_AXIS,
+    };
+  // on the axis the nose goes past it; at a bore it only has to pass the edge
+  const inner = range.minU < 0.05 ? -PAST_AXIS : Math.max(-PAST_AXIS, range.minU - noseRadius);
+  return {
+    from: Math.max(inner, limit + noseRadius),
+    to: Math.max(seen.metal.right, range.maxU) + noseRadius + seen.place.safeDistance * 3,
+  };
+};
+
 /**
- * The front seen along the axis: u is the radius, v is Z. Passes run toward the axis at levels that go toward the chuck; what
- * hides behind a larger diameter is not seen from here.
+ * The front seen along the axis: u is the radius, v is Z. Passes run toward the axis, or in a bore away from it, at levels that
+ * go toward the chuck; what hides behind a larger diameter, or a narrower mouth, is not seen from here.
  */
 const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
   const view = viewOf(seen);
@@ -237,14 +254,11 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
   const { front, back } = seen.contour;
   const behind = range.minV <= back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
-  const tipZ = frame.map(seen.section.tip).y;
+  const tipZ = seen.section.tip.x;
   const lowTip = r.backLimit ?? range.minV - behind;
   const highTip = r.frontLimit ?? Number.POSITIVE_INFINITY;
   const edge = seen.metal.right;
-  // on the axis the nose goes past it; at a bore it only has to pass the edge
-  const inner = range.minU < 0.05 ? -PAST_AXIS : Math.max(-PAST_AXIS, range.minU - noseRadius);
-  const from = r.diameterLimit === null ? inner : Math.max(inner, r.diameterLimit / 2 + noseRadius);
-  const to = Math.max(edge, range.maxU) + noseRadius + safe * 3;
+  const { from, to } = acrossEnds(r, seen, range, noseRadius);
   const ground = groundOf(seen, frame, 0);
   const bed = lowTip - tipZ;
   const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
@@ -262,10 +276,12 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
       bed: [line(point(from, bed), point(to, bed))],
     });
   const floor = floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts);
-  const top = Math.min(seen.metal.top(from - noseRadius, edge), highTip);
+  const outermost = r.side === 'inner' ? to + noseRadius : edge;
+  const top = Math.min(seen.metal.top(from - noseRadius, outermost), highTip);
   if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
   if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
   const gate = to;
+  // both halves are alike
   const level = Math.max(front, seen.metal.top(-1e-3, edge)) + noseRadius + safe;
   const clearLevel = Math.max(level, overBodies(seen, view, from, to));
   const notes = behindJaws(r, seen, lowTip, behind);

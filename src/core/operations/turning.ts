@@ -20,7 +20,7 @@ import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
 import { backThrough, type EventList } from './events';
-import { curveThrough, FACE, type Frame, INNER, OUTER, OUTER_BACK, rightward, shapeThrough } from './frame';
+import { curveInto, FACE, type Frame, INNER, INNER_ACROSS, OUTER, OUTER_BACK, rightward, shapeInto } from './frame';
 import type { Seen } from './types';
 
 /** Clearance kept between trailing edge and a falling contour, degrees. */
@@ -34,6 +34,7 @@ export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
   outer: OUTER,
   'outer-back': OUTER_BACK,
   inner: INNER,
+  'inner-across': INNER_ACROSS,
   face: FACE,
 };
 
@@ -49,8 +50,8 @@ export const viewOf = (seen: Seen): View => {
   const frame = FRAMES[seen.frame];
   return {
     frame,
-    cutting: seen.section.cutting.map((s) => shapeThrough(frame, s)),
-    holder: seen.section.holder.map((s) => shapeThrough(frame, s)),
+    cutting: seen.section.cutting.map((s) => shapeInto(frame, s)),
+    holder: seen.section.holder.map((s) => shapeInto(frame, s)),
     noseRadius: seen.section.noseRadius,
   };
 };
@@ -65,7 +66,7 @@ export interface SpanRange {
 
 /** Extent of elements in the frame. */
 export const rangeOf = (elements: readonly Element[], frame: Frame): SpanRange => {
-  const b = boundsOfCurves(elements.map((e) => curveThrough(frame, e.curve)));
+  const b = boundsOfCurves(elements.map((e) => curveInto(frame, e.curve)));
   return { minU: b.minX, maxU: b.maxX, minV: b.minY, maxV: b.maxY };
 };
 
@@ -82,10 +83,10 @@ export const spanRange = (seen: Seen, frame: Frame): SpanRange | null => {
 export const groundOf = (seen: Seen, frame: Frame, behind: number): Curve[] => {
   // what is behind is behind for a tool of either hand: it is drawn on toward the chuck, then mirrored
   const base = frame.name === 'outer-back' ? OUTER : frame;
-  const graph = upperEnvelope(seen.contour.boundary.map((c) => curveThrough(base, c)));
+  const graph = upperEnvelope(seen.contour.boundary.map((c) => curveInto(base, c)));
   // a short edge at the back is the cutoff blade's work; a long fall is this tool's
   const drawn = behind > 0 ? drawnOn(graph, behind, Math.min(MOST_EDGE, seen.cutoffWidth)) : graph;
-  return frame.name === 'outer-back' ? joinGraph(rightward(drawn.map((c) => curveThrough(frame, c))).reverse()) : drawn;
+  return frame.name === 'outer-back' ? joinGraph(rightward(drawn.map((c) => curveInto(frame, c))).reverse()) : drawn;
 };
 
 const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[] => {
@@ -123,7 +124,7 @@ export const bedOf = (
 ): Curve[] => {
   const low = range.minV + noseRadius;
   const level = [line(point(from, low), point(to, low))];
-  const first = rightward((seen.contour.span ?? []).map((e) => curveThrough(frame, e.curve))).reduce<Curve | null>(
+  const first = rightward((seen.contour.span ?? []).map((e) => curveInto(frame, e.curve))).reduce<Curve | null>(
     (best, c) => (!best || c.to.x > best.to.x ? c : best),
     null,
   );
@@ -189,10 +190,11 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   const all = [...insert, ...holder];
   const grown = all.map((s) => ({ points: s.points, radius: s.radius + 0.5 }));
   const fixed = linesOf(r.fixtures?.upperPoints(0, r.from - 300, r.to + 300) ?? []);
-  // metal that stays standing beside the range is a wall for the trailing edge
-  const beside = linesOf(r.metal.upperPoints(0.05, r.to + r.view.noseRadius, r.to + 300)).map((c) =>
-    line(point(c.from.x, c.from.y - DIP), point(c.to.x, c.to.y - DIP)),
-  );
+  // metal that stays standing beside the range is a wall for the trailing edge; across a bore that is the far wall, which
+  // turns with the near one and is looked at as it stands at each cut
+  const standing =
+    r.view.frame.name === 'inner-across' ? [] : r.metal.upperPoints(0.05, r.to + r.view.noseRadius, r.to + 300);
+  const beside = linesOf(standing).map((c) => line(point(c.from.x, c.from.y - DIP), point(c.to.x, c.to.y - DIP)));
   const floor = clipGraph(
     upperEnvelope([
       ...deepestPositions(ground, all, r.from, r.to),
@@ -224,7 +226,7 @@ export interface Tour {
 /** Writes cuts as events with links: a straight way back where it is free, else over the clear level. */
 export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: () => void) => void): void => {
   const { frame, clearLevel } = tour;
-  const place = (p: Point): Point => frame.map(p);
+  const place = (p: Point): Point => frame.out(p);
   let at: Point | null = null;
   let speed: number | null = null;
   const runAt = (value: number | undefined): void => {

@@ -6,7 +6,7 @@ import { centringDepth } from '../../tooling';
 import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
-import { FACE, shapeThrough } from '../frame';
+import { FACE, shapeInto } from '../frame';
 import { defineKind } from '../kind';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
@@ -51,7 +51,7 @@ const planCentre = (op: CentreOperation, seen: Seen): Planned => {
   const bottom = seen.contour.front - centringDepth(cutter, mouth);
   const clearance = Math.round((surface + seen.place.safeDistance) * 1000) / 1000;
   const way = [point(0, clearance), point(0, bottom)] as const;
-  if (seen.section.cutting.every((c) => seen.metal.clears(lowerSideOn(shapeThrough(FACE, c), ...way))))
+  if (seen.section.cutting.every((c) => seen.metal.clears(lowerSideOn(shapeInto(FACE, c), ...way))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, point(bottom, 0))]);
   const list = new EventList(op.id, seen.section.tip);
   workOnAxis(list, seen, op.cutting, clearance, () => {

@@ -7,7 +7,7 @@ import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
 import { choiceField } from '../fields';
-import { curveThrough, FACE, rightward, shapeThrough } from '../frame';
+import { curveInto, FACE, rightward, shapeInto } from '../frame';
 import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
 import { Metal } from '../metal';
@@ -129,9 +129,9 @@ const BOTTOM = 0.2;
 const blindDepth = (part: Part, tool: Tool): number | null => {
   const made = toolSection(tool);
   if (!made.ok) return null;
-  const half = part.boundary.map((c) => curveThrough(FACE, c));
+  const half = part.boundary.map((c) => curveInto(FACE, c));
   const ground = upperEnvelope(rightward([...half, ...half.map((c) => mapCurve(c, (p) => point(-p.x, p.y), true))]));
-  const drill = made.section.cutting.map((s) => shapeThrough(FACE, s));
+  const drill = made.section.cutting.map((s) => shapeInto(FACE, s));
   const bottom = heightAt(deepestPositions(ground, drill, -0.01, 0.01), 0);
   const front = Math.max(0, ...part.outer.map((e) => e.curve.from.x));
   if (bottom === null) return null;
@@ -200,11 +200,11 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
     );
   const target = point(bottom, 0);
   const metal = new Metal(FACE, seen.metal.clone(), null);
-  const drill = shapeThrough(FACE, seen.section.cutting[0]);
+  const drill = shapeInto(FACE, seen.section.cutting[0]);
   if (seen.metal.clears(lowerSideOn(drill, point(0, clearance), point(0, bottom))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
   metal.cut(drill, point(0, clearance), point(0, bottom));
-  const holder = seen.section.holder.map((h) => shapeThrough(FACE, h));
+  const holder = seen.section.holder.map((h) => shapeInto(FACE, h));
   if (
     !metal.clearsAlong(
       holder.map((h) => ({ points: h.points, radius: h.radius - 0.005 })),

@@ -127,7 +127,7 @@ const planFace = (op: FaceOperation, seen: Seen): Planned => {
     feed: (_, i) => perRev(finish > 1e-9 && i === last ? op.params.finishFeed : op.cutting.feed),
   });
   closeOperation(list, seen);
-  for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, FACE.map(p)));
+  for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, FACE.out(p)));
   return { events: list.events, findings, depth: Math.max(...depths), contourKey: null };
 };
 

@@ -1,7 +1,7 @@
 import { feedForRoughness } from '../../cutting';
 import { arcRadius, type Curve, distanceToCurve, type Point, pointAt } from '../../geometry';
 import type { Element } from '../../part';
-import { curveThrough } from '../frame';
+import { curveInto } from '../frame';
 import type { View } from '../turning';
 import type { Cutting, Seen } from '../types';
 
@@ -23,7 +23,7 @@ export const elementsOf = (seen: Seen): readonly Element[] => [
 
 /** A number for each piece of a path of nose centres, by the element beside it; a roll round a corner goes with what follows it. */
 const byElement = (seen: Seen, view: View, valueOn: (e: Element) => number, usual: number): AlongPath => {
-  const elements = elementsOf(seen).map((e) => ({ curve: curveThrough(view.frame, e.curve), value: valueOn(e) }));
+  const elements = elementsOf(seen).map((e) => ({ curve: curveInto(view.frame, e.curve), value: valueOn(e) }));
   const near = (p: Point): number => {
     let [best, found] = [Number.POSITIVE_INFINITY, usual];
     for (const e of elements) {

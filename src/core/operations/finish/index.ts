@@ -217,7 +217,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
               : { reason: 'there is no straight way in' };
           if ('reason' in made) {
             findings.push(
-              note('info', 'compensation-not-possible', op.id, { reason: made.reason }, frame.map(cut.pieces[0].from)),
+              note('info', 'compensation-not-possible', op.id, { reason: made.reason }, frame.out(cut.pieces[0].from)),
             );
             write();
             return;
@@ -226,7 +226,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
           const blocks = along
             ? made.contour.flatMap((c, i) => blocksOf(backThrough(frame, [c])).map((b) => ({ ...b, feed: along[i] })))
             : blocksOf(backThrough(frame, made.contour));
-          const begin = frame.map(made.contour[0].from);
+          const begin = frame.out(made.contour[0].from);
           const { noseRadius } = view;
           const { tipNumber } = seen.section;
           list.add('cut', {
@@ -242,7 +242,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       : undefined,
   );
   closeOperation(list, seen);
-  for (const p of skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
+  for (const p of skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.out(p)));
   const depth = Math.max(0, ...cuts.map((c) => c.depth));
   if (depth > DEEPEST_FINISH)
     findings.push(note('attention', 'finish-too-deep', op.id, { depth, most: DEEPEST_FINISH }));
@@ -309,13 +309,13 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
     return { reason: 'it goes past the axis' };
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
-  const tip = frame.map(seen.section.tip);
+  const tip = frame.into(seen.section.tip);
   const startV = Math.round((s.top + cycleGap(seen, Number.POSITIVE_INFINITY)) * 1000) / 1000;
   // the start is a tip position, the list wants nose centres
   const start = point(startU - tip.x, startV - tip.y);
-  const place = (p: { x: number; y: number }) => frame.map(p);
+  const place = (p: { x: number; y: number }) => frame.out(p);
   list.rapid('approach', place(start));
-  const first = frame.map(contour.chain[0].from);
+  const first = frame.out(contour.chain[0].from);
   const startTip = list.tipOf(place(start));
   list.add('cut', {
     kind: 'cycle',

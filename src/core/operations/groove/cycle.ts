@@ -57,7 +57,7 @@ export const grooveCycle = (
   const low = Math.min(...heights.map((h) => h ?? Number.NaN));
   const high = Math.max(...heights.map((h) => h ?? Number.NaN));
   if (!(high - low < LEVEL)) return { reason: 'its plunges are all of one depth, and this floor is not level' };
-  const deep = (v: number): number => (face ? v + tip.x : frame.map(point(0, v)).y + tip.y);
+  const deep = (v: number): number => (face ? v + tip.x : frame.out(point(0, v)).y + tip.y);
   const out = deep(1) > deep(0) ? 1 : -1;
   const away = (r: number): number => out * Math.ceil((out * r) / along - 1e-6) * along;
   const placed = (depth: number, place: number) => (face ? { X: place, Z: depth } : { X: depth, Z: place });

@@ -92,7 +92,7 @@ const prepare = (op: GrooveOperation, seen: Seen, range: SpanRange, blade: Blade
   const { params } = op;
   const findings: Finding[] = [];
   const allowance = params.passes === 'finish' ? 0 : params.allowance;
-  const middle = frame.map(point((range.minU + range.maxU) / 2, range.minV));
+  const middle = frame.out(point((range.minU + range.maxU) / 2, range.minV));
   const room = grooveRoom(seen, range, blade, allowance);
   const spanWidth = range.maxU - range.minU;
   if (!room)
@@ -203,12 +203,12 @@ const plan = (op: GrooveOperation, seen: Seen): Planned => {
 
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
-  const writer = new Writer(op, seen, prepared, list, frame.map);
+  const writer = new Writer(op, seen, prepared, list, frame.out);
   writer.enter();
   for (const p of prepared) writer.groove(p);
   if (!writer.cut) {
     const [{ minU, maxU, minV }] = ranges;
-    const middle = frame.map(point((minU + maxU) / 2, minV));
+    const middle = frame.out(point((minU + maxU) / 2, minV));
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, middle)]);
   }
   writer.leave();

@@ -4,7 +4,7 @@ import { line, lowerSideOn, point, VOID } from '../../geometry';
 import { typed } from '../../units';
 import { dwellField, needDwell, workOnAxis } from '../axis';
 import { EventList, perRev } from '../events';
-import { FACE, shapeThrough } from '../frame';
+import { FACE, shapeInto } from '../frame';
 import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
@@ -71,7 +71,7 @@ const planReam = (op: ReamOperation, seen: Seen): Planned => {
     findings.push(note('attention', 'ream-thin', op.id, { diameter, least: LEAST }, target));
   if (front - bottom > fluteLength)
     findings.push(note('blocking', 'drill-too-short', op.id, { depth: front - bottom, flutes: fluteLength }, target));
-  const edges = shapeThrough(FACE, seen.section.cutting[0]);
+  const edges = shapeInto(FACE, seen.section.cutting[0]);
   if (seen.metal.clears(lowerSideOn(edges, point(0, clearance), point(0, bottom))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
   const list = new EventList(op.id, seen.section.tip);

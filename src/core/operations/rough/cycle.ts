@@ -35,6 +35,7 @@ export const steadyContour = (
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
   if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
+  if (s.frame.name === 'inner-across') return { reason: 'it faces outward in a bore', at: null };
   // room behind the part lies along the feed, or below it where the passes run across
   const across = s.frame.name === 'face';
   const behind = across ? 0 : s.behind;
@@ -148,9 +149,9 @@ const begin = (
   if ('reason' in steady) return impossible(steady.reason, steady.at);
   const { grid } = seen.place;
   const left = point(toStep(op.params.allowanceZ, grid), toStep(op.params.allowanceX, grid) / 2);
-  const allowance = across ? frame.map(left) : left;
+  const allowance = across ? frame.out(left) : left;
   const chain = steady.chain.map((c) => translateCurve(c, allowance));
-  const tip = frame.map(seen.section.tip);
+  const tip = frame.into(seen.section.tip);
   const blockedAt = flattenChain(chain, 0.01).find(
     (p) =>
       p.x - tip.x >= s.from - 1e-6 && (heightAt(s.floor, p.x - tip.x) ?? Number.NEGATIVE_INFINITY) > p.y - tip.y + 2e-3,
@@ -187,7 +188,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   // all below is in tip positions: the list is told that the tip is the origin
   const list = new EventList(op.id, point(0, 0));
   openOperation(list, seen, op.cutting, point(0, 0));
-  const place = (p: Point): Point => frame.map(p);
+  const place = (p: Point): Point => frame.out(p);
   const go = (purpose: 'approach' | 'link' | 'retract', p: Point): void => list.rapid(purpose, place(p));
   go('approach', start);
   const blocks = blocksOf(backThrough(frame, contour));
@@ -256,7 +257,7 @@ export const planPatternCycle = (op: RoughOperation, seen: Seen, s: CycleSetting
   const start = point(startU, startV);
   const list = new EventList(op.id, point(0, 0));
   openOperation(list, seen, op.cutting, point(0, 0));
-  const place = (p: Point): Point => frame.map(p);
+  const place = (p: Point): Point => frame.out(p);
   list.rapid('approach', place(start));
   const spec: CycleSpec = {
     kind: 'rough-pattern',

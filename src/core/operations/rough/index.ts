@@ -5,7 +5,7 @@ import { typed } from '../../units';
 import { clearByPasses, levelsBetween, lowestContact, type Pass } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { choiceField } from '../fields';
-import { FACE, INNER, OUTER, OUTER_BACK } from '../frame';
+import { FACE, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { secondField, secondParam } from '../second';
@@ -20,7 +20,7 @@ import {
   spanEndFields,
   undercutsField,
 } from '../side';
-import { tourCuts } from '../turning';
+import { FRAMES, tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
 import { roughSketch } from './sketch';
@@ -51,7 +51,7 @@ const wayField = (options: Readonly<Record<string, string>>): Field =>
     'params.along',
     'Passes run',
     'Cut',
-    'Along Z for long shapes; along X, toward the axis, for flat ones; along the contour where the stock has its shape already.',
+    'Along Z for long shapes; along X for flat ones, toward the axis outside and away from it in a bore; along the contour where the stock has its shape already.',
     options,
   );
 
@@ -105,7 +105,7 @@ const MOST_LEVELS = 2000;
 
 const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
-  const across = seen.frame === 'face';
+  const across = FRAMES[seen.frame].alongAxis;
   if (op.kind === 'outer-rough' && op.params.along === 'x' && !across)
     return nothing([
       note('blocking', 'wrong-hand', op.id, {
@@ -143,7 +143,7 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
         : planRoughCycle(op, seen, bare);
     if (cycle.kind === 'planned') return cycle.planned;
     findings.push(
-      note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.map(cycle.at) : null),
+      note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.out(cycle.at) : null),
     );
   }
   const passes =
@@ -156,7 +156,7 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
   openOperation(list, seen, op.cutting);
   tourCuts(list, { frame, cuts: cleared.cuts, clearLevel, gate: setting.gate, feed: () => perRev(op.cutting.feed) });
   closeOperation(list, seen);
-  for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.map(p)));
+  for (const p of cleared.skipped) findings.push(note('attention', 'not-approachable', op.id, {}, frame.out(p)));
   if (depths[0] < view.noseRadius - 1e-9 && seen.section.noseRadius > 0 && depths.length > 1)
     findings.push(note('info', 'pass-below-nose', op.id, { depth: depths[0], nose: view.noseRadius }));
   return { events: list.events, findings, depth: depths[0], contourKey: null };
@@ -224,7 +224,7 @@ export const outerRough = defineKind({
 
 export const innerRough = defineKind({
   ...common,
-  fields: [wayField({ z: 'along Z', contour: 'along the contour' }), ...fields],
+  fields: [wayField({ z: 'along Z', x: 'along X', contour: 'along the contour' }), ...fields],
   kind: 'inner-rough',
   schema: InnerRoughSchema,
   label: 'Inner roughing',
@@ -236,5 +236,5 @@ export const innerRough = defineKind({
   needsHole: true,
   offeredFor: ['inner'],
   starting: ({ depth }) => ({ depth: Math.min(1, depth ?? 1), allowanceX: 0.3 }),
-  frame: () => INNER,
+  frame: (_s, op) => (op.params.along === 'x' ? INNER_ACROSS : INNER),
 });

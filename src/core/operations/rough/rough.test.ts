@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { demoJob } from '../../../../tests/fixtures/jobs';
+import { demoJob, lineRow } from '../../../../tests/fixtures/jobs';
 import { randomBore, randomOutside } from '../../../../tests/fixtures/randomJobs';
 import { rasterOf, rasterStock } from '../../../../tests/fixtures/raster';
+import { tool, turnedJob } from '../../../../tests/fixtures/turned';
 import { passDepths } from '../../cutting';
 import { regionArea, subtractRegion } from '../../geometry';
 import { movesOf } from '../../motion';
@@ -47,8 +48,33 @@ const roughed = (job: Job, along: 'x' | 'contour', output: 'moves' | 'cycle', di
   made.machine.dialect = dialect;
   for (const o of Object.values(made.operations))
     if (o.kind === 'outer-rough') Object.assign(o.params, { along, output });
-    else if (o.kind === 'inner-rough' && along === 'contour') Object.assign(o.params, { along, output: 'moves' });
+    else if (o.kind === 'inner-rough') Object.assign(o.params, { along, output: 'moves' });
   return made;
+};
+
+/** A bore ⌀40 × 10 with a flat bottom around a drilled hole ⌀24. */
+const facedBore = (): Job => {
+  const job = randomBore(1, ['moves', 'computed']);
+  const wide = turnedJob({
+    start: 40,
+    outer: [lineRow('o1', 60, 0), lineRow('o2', 60, -20), lineRow('o3', 24, -20)],
+    inner: [lineRow('i1', 40, -10), lineRow('i2', 24, -10), lineRow('i3', 24, -20)],
+    bar: 60,
+    length: 20,
+    safeDistance: 1,
+    tools: [
+      tool({ id: 'drill', kind: 'drill', diameter: 24, pointAngle: 118, fluteLength: 70, overhang: 90 }),
+      job.tools.bar,
+    ],
+    operations: Object.values(job.operations).filter((o) => o.kind !== 'inner-finish'),
+  });
+  Object.assign((wide.operations.drill as { params: object }).params, {
+    depth: null,
+    breakThrough: 2,
+    depthTo: 'full',
+  });
+  Object.assign((wide.operations.rough as { params: object }).params, { depth: 2, allowanceX: 0.4, allowanceZ: 0.1 });
+  return wide;
 };
 
 const WAYS: [string, (seed: number) => Job][] = [
@@ -70,6 +96,7 @@ const WAYS: [string, (seed: number) => Job][] = [
     'along the contour, as G73 in one block',
     (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'cycle', 'tarn-1'),
   ],
+  ['across a bore', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'x', 'moves')],
   ['along a bore', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'contour', 'moves')],
 ];
 
@@ -116,8 +143,12 @@ describe('roughing another way than along the axis', () => {
   });
 
   it('leaves the stock that a raster leaves', { timeout: 120_000 }, () => {
-    for (const along of ['x', 'contour'] as const) {
-      const job = roughed(randomOutside(FIRST, 'right', ['moves', 'computed']), along, 'moves');
+    for (const [along, make] of [
+      ['x', (seed: number) => randomOutside(seed, 'right', ['moves', 'computed'])],
+      ['contour', (seed: number) => randomOutside(seed, 'right', ['moves', 'computed'])],
+      ['x', (seed: number) => randomBore(seed, ['moves', 'computed'])],
+    ] as const) {
+      const job = roughed(make(FIRST), along, 'moves');
       const d = derive(job);
       if (d.part.region.length === 0) continue;
       const apart = rasterStock(d).difference(
@@ -144,6 +175,43 @@ describe('roughing another way than along the axis', () => {
     const cuts = movesOf(rough?.events ?? []).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
     expect(cuts.length).toBeGreaterThan(2);
     for (const m of cuts) expect(m.to.X).toBeLessThanOrEqual(m.from.X + 1e-6);
+  });
+
+  it('feeds away from the axis at every level across a bore, and takes what it takes along it', () => {
+    for (let seed = FIRST; seed < FIRST + 8; seed++) {
+      const along = randomBore(seed, ['moves', 'computed']);
+      const [a, b] = [along, roughed(along, 'x', 'moves')].map((j) => derive(j));
+      if (a.part.region.length === 0) continue;
+      const [level, across] = [a, b].map((d) => d.operations.find((o) => o.id === 'rough'));
+      const cuts = movesOf(across?.events ?? []).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
+      expect(cuts.length, `seed ${seed}`).toBeGreaterThan(1);
+      for (const m of cuts) expect(m.to.X, `seed ${seed}`).toBeGreaterThanOrEqual(m.from.X - 1e-6);
+      // where a wall is not steady one way leaves a corner that the other takes
+      expect(across?.removed, `seed ${seed}`).toBeGreaterThan(0.8 * (level?.removed ?? 0));
+    }
+  });
+
+  it('faces a flat bottom outward from a drilled hole, level by level, worked by hand', () => {
+    // bore ⌀40 × 10 deep with a flat bottom, drilled ⌀24 through: 10 of depth 2 less 0.1, five levels and a share
+    const job = roughed(facedBore(), 'x', 'moves');
+    const d = derive(job);
+    expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    const rough = d.operations.find((o) => o.id === 'rough');
+    const cuts = movesOf(rough?.events ?? []).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
+    const out = cuts.filter((m) => m.to.X > m.from.X + 1);
+    // 9.9 in passes of 2: five, a little more than 1.98, for the nose comes lower still as it rolls over the edge of the hole
+    const levels = out.map((m) => m.to.Z);
+    expect(levels.length).toBe(5);
+    for (const [k, z] of levels.entries()) expect(Math.abs(z + 1.98 * (k + 1)), `level ${k + 1}`).toBeLessThan(0.05);
+    expect(levels[4]).toBeCloseTo(-9.9, 6);
+    // each as far as the wall less half the allowance on diameter of 0.4
+    for (const m of out) expect(m.to.X).toBeCloseTo(19.8, 6);
+    // π·(19.8² − 12²)·9.9, less the nose's corner at the bottom
+    const nose = (1 - Math.PI / 4) * 0.4 ** 2;
+    const ring = Math.PI * (19.8 ** 2 - 12 ** 2) * 9.9 - 2 * Math.PI * 19.7 * nose;
+    expect(Math.abs((rough?.removed ?? 0) - ring)).toBeLessThan(2);
+    const cycle = derive(roughed(facedBore(), 'x', 'cycle'));
+    expect(cycle.findings.map((f) => f.code)).not.toContain('internal');
   });
 
   it('refuses a tool that cuts away from the chuck for passes along X', () => {

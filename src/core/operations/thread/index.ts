@@ -102,7 +102,7 @@ const stockFindings = (op: ThreadOperation, seen: Seen, t: ThreadLine, pitch: nu
       'thread-on-stock',
       op.id,
       { over, depth: t.depth },
-      frame.map(point(at, t.crest(at))),
+      frame.out(point(at, t.crest(at))),
     ),
   ];
 };
@@ -125,7 +125,7 @@ const reliefFindings = (
     if ((heightAt(ground, u) ?? Number.POSITIVE_INFINITY) < root - 0.02 && up > over) [over, at] = [up, u];
   }
   return over > t.depth / 2
-    ? [note('attention', 'thread-relief-uncut', op.id, { over }, frame.map(point(at, t.root(at))))]
+    ? [note('attention', 'thread-relief-uncut', op.id, { over }, frame.out(point(at, t.root(at))))]
     : [];
 };
 
@@ -148,7 +148,7 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   const start = firstMetal(seen, view, t, way);
   const end = toChuck ? t.back : t.front;
   const findings: Finding[] = [];
-  const place = (u: number): Point => view.frame.map(point(u, t.crest(u)));
+  const place = (u: number): Point => view.frame.out(point(u, t.crest(u)));
   const middle = (t.front + t.back) / 2;
   const from = freeUntil(free, middle, start - way * before);
   const room = -way * (from - start);
@@ -263,7 +263,7 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
   // the tip's own places lie on the control's grid: the cycle counts from them
   const clear = round(top + safe) + noseRadius;
   const gate = Math.max(seen.metal.right, seen.contour.front, high) + noseRadius + safe * 3;
-  const at = (u: number, v: number): Point => frame.map(point(u, v));
+  const at = (u: number, v: number): Point => frame.out(point(u, v));
   // the way there is over all that stands in front
   const way = Math.max(clear, topOver(seen, low - noseRadius, gate) + safe + noseRadius);
   openOperation(list, seen, op.cutting);
