@@ -25,7 +25,7 @@ import {
 } from '../geometry';
 import { deepestPositions } from '../tooling';
 import { type Contact, stretchesInMetal } from './engagement';
-import type { Metal } from './metal';
+import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
 import { walkedAlong } from './walked';
 
@@ -107,7 +107,9 @@ class Clearer {
   private readonly cuts: Cut[] = [];
   private readonly skipped: Point[] = [];
   private readonly metal: Metal;
-  /** The cutting shapes less a touch: what they meet is a cut. */
+  /** What of the cutting shapes cuts. */
+  private readonly cutters: readonly RoundedPolygon[];
+  /** The same less a touch: what they meet is a cut. */
   private readonly core: readonly RoundedPolygon[];
   private readonly bodies: readonly RoundedPolygon[];
   private readonly holderCore: readonly RoundedPolygon[];
@@ -121,10 +123,14 @@ class Clearer {
 
   constructor(private readonly job: ClearingJob) {
     this.metal = job.metal;
-    this.core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+    this.cutters = cutsWith(job.metal.frame, job.cutting);
+    const core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+    this.core = cutsWith(job.metal.frame, core);
     this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
-    this.bodies = [...this.core, ...this.holderCore];
-    this.far = job.cutting.map((s) => ({ points: s.points, radius: s.radius + TOLERANCE.collision }));
+    this.bodies = [...core, ...this.holderCore];
+    // behind the nose an edge may lie flush with what it has just cut
+    const near = job.metal.frame.name === 'inner-across' ? -TOLERANCE.touch : TOLERANCE.collision;
+    this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
@@ -345,9 +351,10 @@ class Clearer {
     const saved = this.metal.clone();
     const lips = job.lips?.clone() ?? null;
     const into = flattenChain(leadIn, TOLERANCE.chord);
-    this.metal.cutAlong(job.cutting, into);
-    job.lips?.cutAlong(job.cutting, into);
-    const pieces = this.followed(wanted);
+    this.metal.cutAlong(this.cutters, into);
+    job.lips?.cutAlong(this.cutters, into);
+    const free = into.every((p, i) => i === 0 || this.wallFree(into[i - 1], p));
+    const pieces = free ? this.followed(wanted) : [];
     if (pieces.length === 0) {
       this.metal.surface.restore(saved.surface);
       if (lips) job.lips?.surface.restore(lips.surface);
@@ -372,7 +379,7 @@ class Clearer {
       const points = flattenChain([piece], FOLLOWED_CHORD);
       for (let i = 1; i < points.length; i++) {
         const share = this.step(points[i - 1], points[i]);
-        this.job.lips?.cutAlong(this.job.cutting, [points[i - 1], lerp(points[i - 1], points[i], share)]);
+        this.job.lips?.cutAlong(this.cutters, [points[i - 1], lerp(points[i - 1], points[i], share)]);
         if (share >= 1) continue;
         const a = parameterOf(piece, points[i - 1]);
         const kept = a + (parameterOf(piece, points[i]) - a) * share;
@@ -387,11 +394,12 @@ class Clearer {
   /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */
   private step(a: Point, b: Point): number {
     const cut = (to: Point): void => {
-      for (const s of this.job.cutting) this.metal.cut(s, a, to);
+      for (const s of this.cutters) this.metal.cut(s, a, to);
     };
     const holderFree = (to: Point): boolean => this.holderCore.every((h) => this.metal.clears(h, a, to, false));
-    const wallFree = (to: Point): boolean => this.far.every((s) => this.metal.clearsFarWall(s, a, to));
-    if (wallFree(b) && holderFree(b)) {
+    // across a bore the edge comes behind the nose over what that has just cut
+    const follows = this.metal.frame.name === 'inner-across';
+    if (!follows && this.wallFree(a, b) && holderFree(b)) {
       cut(b);
       return 1;
     }
@@ -399,9 +407,9 @@ class Clearer {
     const before = this.metal.surface.fresh();
     const free = (share: number): boolean => {
       const to = lerp(a, b, share);
-      if (!wallFree(to)) return false;
+      if (!follows && !this.wallFree(a, to)) return false;
       cut(to);
-      if (holderFree(to)) return true;
+      if (holderFree(to) && (!follows || this.wallFree(a, to))) return true;
       this.metal.surface.putBack(before);
       return false;
     };
@@ -414,6 +422,10 @@ class Clearer {
       else high = m;
     }
     return low;
+  }
+
+  private wallFree(a: Point, b: Point): boolean {
+    return this.far.every((s) => this.metal.clearsFarWall(s, a, b));
   }
 
   private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[], chain: readonly Curve[]): readonly Curve[] {
@@ -469,7 +481,10 @@ export const lowestContact = (
   cutting: readonly RoundedPolygon[],
   ceiling: number,
 ): number | null => {
-  const core = cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+  const core = cutsWith(
+    metal.frame,
+    cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []),
+  );
   const contact: Contact = {
     bite: (p) => metal.bite(core, p),
     clear: (path) => metal.clearsAlong(core, path, false),

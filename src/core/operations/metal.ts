@@ -4,6 +4,7 @@ import {
   lowerSideOn,
   onceFor,
   type Point,
+  point,
   type RoundedPolygon,
   type Surface,
 } from '../geometry';
@@ -22,6 +23,29 @@ const COARSE = 1e-3;
 
 /** The lower side of a shape at the origin. */
 const standing = onceFor((s: RoundedPolygon) => lowerSide(s, COARSE));
+
+/** A convex shape cut off at a place of u, on the side toward the feed or away from it. */
+const cutOffAt = ({ points, radius }: RoundedPolygon, u: number, side: 1 | -1): RoundedPolygon => {
+  const kept: Point[] = [];
+  points.forEach((b, i) => {
+    const a = points[(i + points.length - 1) % points.length];
+    const [ina, inb] = [side * (a.x - u) >= 0, side * (b.x - u) >= 0];
+    if (ina !== inb) kept.push(point(u, a.y + ((b.y - a.y) * (u - a.x)) / (b.x - a.x)));
+    if (inb) kept.push(b);
+  });
+  return { points: kept, radius };
+};
+
+/** Where the nose ends and the edge that trails behind it begins, from the nose's centre along u, mm; 0.2 at the least. */
+const behindNose = (s: RoundedPolygon): number => Math.max(2 * s.radius, 0.2);
+
+/** What of a cutting shape cuts on a way across a bore, and what comes behind and must meet nothing. */
+const leading = onceFor((s: RoundedPolygon) => cutOffAt(s, behindNose(s), -1));
+const trailing = onceFor((s: RoundedPolygon) => cutOffAt(s, behindNose(s), 1));
+
+/** The cutting shapes whose meeting with metal is a cut; across a bore the rest of an insert may strike its far wall. */
+export const cutsWith = (frame: Frame, cutting: readonly RoundedPolygon[]): readonly RoundedPolygon[] =>
+  frame.name === 'inner-across' ? cutting.map(leading).filter((s) => s.points.length > 0) : cutting;
 
 /** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
 export class Metal {
@@ -56,8 +80,12 @@ export class Metal {
     return !fixtures || this.fixed === null || this.fixed.clears(side, at.x, at.y);
   }
 
-  /** True when a shape on a straight way stays clear of the far wall of a bore; elsewhere there is none. */
+  /** True when a cutting shape on a straight way strikes nothing that it does not cut: the far wall of a bore; elsewhere there is none. */
   clearsFarWall(shape: RoundedPolygon, from: Point, to: Point): boolean {
+    if (this.frame.name === 'inner-across') {
+      const behind = trailing(shape);
+      return behind.points.length === 0 || this.surface.clears(lowerSideOn(behind, from, to, COARSE));
+    }
     return (
       this.frame.name !== 'inner' || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
     );
