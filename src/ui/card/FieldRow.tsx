@@ -66,7 +66,7 @@ const SecondToolRow = ({
     <Row label={field.label} help={field.help}>
       <Choice
         label={field.label}
-        className="w-[11.5rem] -mr-[4.6rem]"
+        className="w-[11.5rem]"
         value={String(value ?? NONE)}
         onChange={(v) => onChange(v === NONE ? null : v)}
         options={[

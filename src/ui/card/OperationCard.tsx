@@ -87,7 +87,7 @@ export const OperationCard = ({ id }: { id: string }) => {
         <Row label="Tool">
           <Choice
             label="Tool"
-            className="w-[11.5rem] -mr-[4.6rem]"
+            className="w-[11.5rem]"
             value={op.tool ?? ''}
             onChange={(v) => change('Tool', 'tool', v)}
             options={toolOptions(job, tools)}

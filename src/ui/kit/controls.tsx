@@ -369,7 +369,6 @@ export const Toggle = ({ on, onChange, label }: { on: boolean; onChange: (v: boo
   </RadixSwitch.Root>
 );
 
-/** A labelled row of the card: 28 px, label left, control and unit right, help on the label. */
 /** A value that was changed from where it began: what that was, where it comes from, and the way back to it. */
 export interface Changed {
   readonly began: string;
@@ -377,6 +376,7 @@ export interface Changed {
   readonly onReset: () => void;
 }
 
+/** A labelled row of the card: 28 px, label left, control and unit right, help on the label. */
 export const Row = ({
   label,
   help,
@@ -413,7 +413,7 @@ export const Row = ({
       </Hint>
     )}
     {children}
-    <span className="num w-[4.6rem] shrink-0 truncate text-soft">{unit}</span>
+    {unit !== undefined && <span className="num w-[3.7rem] shrink-0 whitespace-nowrap text-soft">{unit}</span>}
   </div>
 );
 

@@ -53,7 +53,7 @@ const Field = ({ field, tool, change }: { field: ToolField; tool: Tool; change: 
         <Row label={field.label} help={field.help}>
           <TextField
             label={field.label}
-            className="w-32 -mr-[4.6rem] !font-number"
+            className="w-32 !font-number"
             value={text}
             onChange={(v) => change(name, field.key, thread ? v.slice(0, 40) : v.toUpperCase().slice(0, 20))}
           />
