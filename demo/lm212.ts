@@ -182,6 +182,8 @@ export const lm212 = (machine: unknown, tools: readonly { id: string }[], materi
         name: 'Main spindle',
         spindle: 'main',
         stock: { form: 'bar', diameter: 50, bore: 0, frontAllowance: 1, stickOut: 82 },
+        // clear of the sub-spindle’s chuck, which passes there
+        toolChange: { diameter: 200, z: 100 },
         maxSpeed: 4000,
       }),
       h2: usualHolding({

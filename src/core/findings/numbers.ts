@@ -151,6 +151,8 @@ export interface FindingNumbers {
   'no-handover': { holding: string; from: string };
   'no-withdraw': { holding: string };
   'part-stays': { holding: string };
+  'tools-meet': { other: string; channel: string; at: number };
+  'tool-meets-spindle': { spindle: string; at: number; stands: boolean };
   'out-of-turn': { other: string; at: number; done: number; reason: string };
   'after-bar-feed': { other: string; at: number; done: number };
   'handover-number': { field: string; value: number; least: number; most: number; unit: string };

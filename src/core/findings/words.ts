@@ -574,6 +574,18 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The finished part stays in “${k.holding}”: the next handover meets it there.`,
     remedy: 'End with an ejection, or let the part be taken out by hand at a stop.',
   }),
+  'tools-meet': (k) => ({
+    message: `At ${n(k.at, 1)} s its tool meets the one of ${k.other} in channel ${k.channel}.`,
+    remedy: `Let it begin after ${k.other}, or take another tool or another way.`,
+  }),
+  'tool-meets-spindle': (k) => ({
+    message: k.stands
+      ? `Its tool still stands where “${k.spindle}” comes at ${n(k.at, 1)} s.`
+      : `At ${n(k.at, 1)} s its tool meets “${k.spindle}”.`,
+    remedy: k.stands
+      ? 'Change tools further out, or let the spindle wait.'
+      : `Let it come when “${k.spindle}” is elsewhere, or change tools nearer to the work.`,
+  }),
   'out-of-turn': (k) => ({
     message: `It begins at ${n(k.at, 1)} s, before ${k.other} is done at ${n(k.done, 1)} s: ${k.reason}.`,
     remedy: `Let it come after ${k.other}.`,

@@ -53,6 +53,7 @@ import { type Resolved, resolveOperation, validateReferences } from './reference
 import { documentId, operationOf, validateRepeats } from './repeats';
 import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
 import { markOrder, type Turn, unsynchronised } from './sequence';
+import { spaceFindings } from './space';
 import { folded, withFindings, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
 import { unsaidFindings } from './unsaid';
@@ -705,6 +706,7 @@ class World {
       ...(timeline.kind === 'deadlock' ? [] : [...outOfTurn(job, timed), ...afterFeed(job, timed)]),
       ...unfinishedHandovers(job, timed),
       ...spindleConflicts(job, timed, timeline),
+      ...spaceFindings(job, holdings, timed, timeline),
     ];
     // a mark that has no partner is told as such; who then waits elsewhere follows from it
     if (timeline.kind === 'deadlock' && !general.some((f) => f.code === 'mark-partner'))

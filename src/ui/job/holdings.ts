@@ -74,6 +74,9 @@ export const takingSpindle = (job: Job): Job['machine']['spindles'][number] | nu
   );
 };
 
+/** Room on diameter for what tools reach inward from their tips, mm: the sleeves of bars and drills. */
+const SLEEVES = 60;
+
 /**
  * A new holding in the second spindle, which takes the part over from the last one: handover and withdrawal are planned
  * around the cutoff, and the back begins when the spindle is home.
@@ -98,6 +101,9 @@ export const handOver = (): string | null => {
       workOffset: WORK_OFFSETS.find((w) => !used.has(w)) ?? before.workOffset,
       maxSpeed: Math.min(before.maxSpeed, spindle.maxSpeed),
     };
+    // the chuck that comes passes between the tools of both turrets
+    const clear = 10 * Math.ceil((spindle.chuckDiameter + SLEEVES) / 10);
+    before.toolChange = { ...before.toolChange, diameter: Math.max(before.toolChange.diameter, clear) };
     j.holdingOrder = [...j.holdingOrder, id];
     const cutoff = Object.values(j.operations).find((o) => o.kind === 'cutoff' && o.holding === last && o.on);
     const channel = cutoff?.channel ?? j.machine.channels[0].id;
