@@ -74,6 +74,23 @@ test('an impossible row is told with its place; the rest stays usable', async ({
   await expect(page.getByTestId('phase-part')).toHaveAttribute('data-state', 'ready');
 });
 
+test('a machine whose control no program is written for says so before anything is planned, and in Release', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New job' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Machine of the new job').click();
+  await page.getByRole('option', { name: 'Fellgate Slide' }).click();
+  await expect(dialog).toContainText('No program can be written for this machine’s control');
+  await dialog.getByRole('button', { name: 'Make the job' }).click();
+  await computed(page);
+  await phase(page, 'release');
+  await expect(page.getByText('No program can be written for this machine’s control')).toBeVisible();
+  await expect(page.getByTestId('proof')).toHaveCount(0);
+  await expect(page.getByText('There is no program')).toBeVisible();
+});
+
 test('keys: phases, stepping, command search, all keys', async ({ page }) => {
   await openJob(page, 'LM-101');
   for (const [key, name] of ['part', 'hold', 'tool', 'plan', 'prove', 'release'].map(

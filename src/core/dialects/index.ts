@@ -12,6 +12,15 @@ export const DIALECTS: readonly Dialect[] = FAMILIES.flatMap((f) => f.dialects);
 
 /** The dialect of that name, or null: a program for an unknown control is not written. */
 export const findDialect = (id: string): Dialect | null => DIALECTS.find((d) => d.id === id) ?? null;
+/** What is said where no program can be written for a control; null where one can. */
+export const noProgramFor = (dialect: string): string | null =>
+  isDialect(dialect)
+    ? null
+    : `No program can be written for this machine’s control, ${dialect}, yet: programs are written for ${listed(DIALECTS.map((d) => d.name))}. What is planned is still timed and held against stock, jaws and limits.`;
+
+const listed = (names: readonly string[]): string =>
+  names.length < 2 ? names.join() : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
+
 export const isDialect = (id: string): boolean => findDialect(id) !== null;
 
 /** The family of a dialect. */

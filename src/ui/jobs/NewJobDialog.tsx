@@ -3,6 +3,7 @@ import { useRouter } from 'next/navigation';
 import { Dialog as RadixDialog } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { noProgramFor } from '@/core/dialects';
 import type { Job } from '@/core/plan';
 import type { JobListRow } from '@/db/jobs';
 import { ask } from '../house/ask';
@@ -55,8 +56,10 @@ export const NewJob = ({
   const [busy, setBusy] = useState(false);
   // the machine of the job that was saved last is the likeliest
   const usual = library?.machines.find((k) => k.name === jobs[0]?.summary.machine) ?? library?.machines[0];
+  const chosen = library?.machines.find((k) => k.id === machine) ?? usual;
+  const noProgram = chosen ? noProgramFor(chosen.dialect) : null;
   const make = async (): Promise<void> => {
-    const m = library?.machines.find((k) => k.id === machine) ?? usual;
+    const m = chosen;
     const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
     if (!library || !m || !mat) return;
     setBusy(true);
@@ -140,6 +143,7 @@ export const NewJob = ({
                 onChange={setMachine}
               />
             </div>
+            {noProgram !== null && <p className="mb-1 pl-[7.75rem] text-weld">▲ {noProgram}</p>}
             <div className={row}>
               <span className="w-28 text-soft">Material</span>
               <Choice

@@ -2,6 +2,7 @@
 import type { EditorView } from '@codemirror/view';
 import { Download } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
+import { noProgramFor } from '@/core/dialects';
 import { heldByHand } from '@/core/holding';
 import { fileStem, type PostedProgram, programName } from '@/core/nc';
 import { formatLength } from '@/core/units';
@@ -43,11 +44,15 @@ export const ReleaseTray = () => {
 
   const byHand = job.holdingOrder.slice(1).some((id) => heldByHand(job.holdings[id]));
   const blocking = derived?.findings.filter((f) => f.severity === 'blocking') ?? [];
-  const proof = releasedFor === job ? released?.proof : null;
+  const noProgram = noProgramFor(job.machine.dialect);
+  const proof = noProgram === null && releasedFor === job ? released?.proof : null;
   return (
     <>
       <Section title="Proof by reading back">
-        {!proof && <p className="text-soft">Posting, reading the text back and cutting with it …</p>}
+        {noProgram !== null && <p className="text-madder">✕ {noProgram}</p>}
+        {noProgram === null && !proof && (
+          <p className="text-soft">Posting, reading the text back and cutting with it …</p>
+        )}
         {proof && (
           <div data-testid="proof">
             <p className={proof.ok ? 'text-verdigris' : 'text-madder'}>
@@ -168,6 +173,8 @@ export const ReleaseCard = () => {
   const gaps = useMemo(() => (programs ? linedUp(programs, job) : []), [programs, job]);
   const columns = useMemo(() => programs?.map(() => new Set<EditorView>()) ?? [], [programs]);
   if (!released) return <p className="p-3 text-soft">The program appears here.</p>;
+  if (released.programs.length === 0)
+    return <p className="h-full bg-paper p-3 text-soft">There is no program: the reason stands on the left.</p>;
   return (
     <div className={`flex h-full gap-px bg-hair ${fresh ? '' : 'opacity-50'}`}>
       {released.programs.map((p, i) => (
