@@ -130,7 +130,7 @@ export const SpeedReached = ({ id }: { id: string }) => {
   const load = useDerivedOperation(id)?.load;
   return (
     load && (
-      <div className="num -mt-0.5 mb-0.5 pr-[5.1rem] text-right text-soft">
+      <div className="num -mt-0.5 mb-0.5 pr-[4.2rem] text-right text-soft">
         {Math.round(load.speedMin) === Math.round(load.speedMax)
           ? Math.round(load.speedMax)
           : `${Math.round(load.speedMin)}–${Math.round(load.speedMax)}`}{' '}

@@ -72,7 +72,7 @@ export const Explain = ({
   return (
     <figure className="sticky top-0 z-10 border-b border-hair bg-paper px-3 pb-1.5 pt-2" data-testid="explain">
       <Drawing picture={picture} unit={unit} />
-      <figcaption className="line-clamp-2 min-h-[2.1rem] text-[11px] leading-snug text-soft">
+      <figcaption className="line-clamp-2 min-h-[30px] text-[11px] leading-[15px] text-soft">
         <span className="font-semibold text-ink">{field.label}</span> {field.help}
       </figcaption>
     </figure>
