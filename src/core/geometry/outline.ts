@@ -1,6 +1,7 @@
+import type { Bounds } from './curve';
 import { onceFor } from './once';
 import type { Point } from './point';
-import { convexHull, type RoundedPolygon } from './region';
+import { convexHull, type RoundedPolygon, regionBounds } from './region';
 import { TOLERANCE } from './tolerance';
 
 /** Lower side of a convex shape from its left to its right extreme, as points with rising x; nothing of it lies outside. */
@@ -178,6 +179,13 @@ export const depthWithin = (shape: RoundedPolygon, at: Point, p: Point): number 
   }
   const distance = Math.sqrt(least);
   return inside ? distance + shape.radius : Math.max(0, shape.radius - distance);
+};
+
+/** Extent of rounded shapes. */
+export const boundsOfShapes = (shapes: readonly RoundedPolygon[]): Bounds => {
+  const b = regionBounds(shapes.map((s) => s.points));
+  const most = Math.max(0, ...shapes.map((s) => s.radius));
+  return { minX: b.minX - most, maxX: b.maxX + most, minY: b.minY - most, maxY: b.maxY + most };
 };
 
 /** The shape less a skin of `by` mm all round; null when nothing is left. */

@@ -1,6 +1,7 @@
 import { type Finding, note } from '../findings';
 import {
   type Bounds,
+  boundsOfShapes,
   containsPoint,
   lerp,
   onceFor,
@@ -9,7 +10,6 @@ import {
   point,
   type Region,
   type RoundedPolygon,
-  regionBounds,
   regionBoundsOnce,
 } from '../geometry';
 import type { Carrier } from '../machine';
@@ -42,13 +42,6 @@ interface Neighbour {
   readonly edges: () => readonly Point[];
   readonly bounds: Bounds;
 }
-
-/** Extent of rounded shapes. */
-const boundsOf = (shapes: readonly RoundedPolygon[]): Bounds => {
-  const b = regionBounds(shapes.map((s) => s.points));
-  const most = Math.max(...shapes.map((s) => s.radius));
-  return { minX: b.minX - most, maxX: b.maxX + most, minY: b.minY - most, maxY: b.maxY + most };
-};
 
 /** A rounded convex shape as points on its edge, close together. */
 const edgeOf = ({ points, radius }: RoundedPolygon): Point[] =>
@@ -110,7 +103,7 @@ const toolsOf = onceForEach(
       if (!tool || !Number.isInteger(number)) return [];
       const shapes = seenAtStation({ tool, mount: m.mount }, turned);
       if (shapes.length === 0) return [];
-      const b = boundsOf(shapes);
+      const b = boundsOfShapes(shapes);
       const bounds = { ...b, minY: radius - b.maxY, maxY: radius - b.minY };
       let made: Point[] | undefined;
       const edges = (): readonly Point[] => (made ??= shapes.flatMap(edgeOf).map((p) => point(p.x, radius - p.y)));

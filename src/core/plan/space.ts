@@ -2,6 +2,7 @@ import { type Finding, note, type Remedy } from '../findings';
 import {
   type Bounds,
   boundsOfCurves,
+  boundsOfShapes,
   counterClockwise,
   intersectRegions,
   mapRegion,
@@ -71,9 +72,7 @@ const asStanding = onceForEach(
     const shapes = [...section.cutting, ...section.holder].map(
       ({ points, radius }): RoundedPolygon => ({ points: counterClockwise(points.map(turn)), radius }),
     );
-    const b = regionBounds(shapes.map((s) => s.points));
-    const most = Math.max(0, ...shapes.map((s) => s.radius));
-    return { shapes, box: { minX: b.minX - most, maxX: b.maxX + most, minY: b.minY - most, maxY: b.maxY + most } };
+    return { shapes, box: boundsOfShapes(shapes) };
   },
   ({ direction, below }) => `${direction} ${below}`,
 );
