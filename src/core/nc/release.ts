@@ -336,9 +336,10 @@ const stocksOfRun = (
     const cut = reads.reduce((stock, r, i) => {
       const carrier = carrierOf(job.machine, channels[i]);
       const zeros = run.holdings.map((h) => job.holdings[h].workOffset);
+      const stopsIn = run.holdings.map((h) => plannedStops(derived, h, channels[i]));
       const made = stockOfProgram(
         stock,
-        partsByZero(r.events, zeros)[k],
+        partsByZero(r.events, zeros, stopsIn)[k],
         sectionsAt(job, carrier?.id ?? '', held.direction < 0),
         several ? (left) => splitOff(job, held, left) : null,
       );
@@ -364,21 +365,35 @@ const fallenFrom = (own: Derived['operations']): Region[] =>
       o.before === own[i].after ? [] : [subtractRegion(own[i].after.turnedOutline, o.before.turnedOutline)],
     );
 
+/** Stops of a channel that belong to its work in a holding. */
+const plannedStops = (derived: Derived, holding: string, channel: string): number =>
+  derived.operations
+    .filter((d) => d.holding === holding && d.channel === channel)
+    .reduce((n, d) => n + d.events.filter((e) => e.kind === 'stop' && !e.optional).length, 0);
+
 /**
  * What a program does in each of several holdings: told apart by their work offsets, or by its stops where those are the
  * same. A tool that is called before the offset is named belongs to what follows.
  */
-const partsByZero = (events: readonly MotionEvent[], zeros: readonly string[]): MotionEvent[][] => {
+const partsByZero = (
+  events: readonly MotionEvent[],
+  zeros: readonly string[],
+  stopsIn: readonly number[],
+): MotionEvent[][] => {
   const parts: MotionEvent[][] = zeros.map(() => []);
   const distinct = new Set(zeros).size === zeros.length;
   let now = 0;
+  let stops = 0;
   let tool: MotionEvent | null = null;
   for (const e of events) {
     if (e.kind === 'tool') tool = e;
     const named = distinct && e.kind === 'work-offset' ? zeros.indexOf(e.code) : -1;
-    const next = distinct ? (named < 0 ? now : named) : e.kind === 'stop' && !e.optional ? now + 1 : now;
+    // stops that are meant within a holding come before the one at which the work is held anew
+    const anew = e.kind === 'stop' && !e.optional && ++stops > (stopsIn[now] ?? 0);
+    const next = distinct ? (named < 0 ? now : named) : anew ? now + 1 : now;
     if (next !== now && next < parts.length) {
       now = next;
+      stops = 0;
       // where the slides stand in the other holding's coordinates is not known
       parts[now].push({ kind: 'home', axes: ['X', 'Z'], op: e.op, purpose: 'setup' });
       if (tool) parts[now].push(tool);

@@ -14,6 +14,7 @@ import { handover } from './handover';
 import type { KindDefinition } from './kind';
 import { ream } from './ream';
 import { innerRough, outerRough } from './rough';
+import { stop } from './stop';
 import { tap } from './tap';
 import { faceThread, innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
@@ -51,7 +52,7 @@ export const CuttingOperationSchema = z.discriminatedUnion(
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 /** Kinds that move no tool. */
-const ACTORS = { wait, handover, withdraw, 'bar-feed': barFeed, eject } as const;
+const ACTORS = { wait, handover, withdraw, 'bar-feed': barFeed, eject, stop } as const;
 
 export const OperationSchema = z.discriminatedUnion('kind', [
   ...CuttingOperationSchema.options,
@@ -60,6 +61,7 @@ export const OperationSchema = z.discriminatedUnion('kind', [
   withdraw.schema,
   barFeed.schema,
   eject.schema,
+  stop.schema,
 ]);
 export type Operation = z.infer<typeof OperationSchema>;
 export type CuttingKind = CuttingOperation['kind'];
@@ -87,7 +89,7 @@ export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in
 export const isSevering = (op: Operation): op is CuttingOperation => isCutting(op) && kindOf(op).covers === 'sever';
 
 /** Kinds that stand alone: they need no partner to be added by name. */
-export const LONE_ACTORS = ['bar-feed', 'eject'] as const;
+export const LONE_ACTORS = ['bar-feed', 'eject', 'stop'] as const;
 
 /** Whether a kind cuts, by its name. */
 export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);
@@ -112,6 +114,7 @@ export const planActor = (op: ActorOperation, spindle: string, at: Meeting | nul
   if (op.kind === 'wait') return wait.plan(op);
   if (op.kind === 'bar-feed') return barFeed.plan(op, spindle);
   if (op.kind === 'eject') return eject.plan(op, spindle);
+  if (op.kind === 'stop') return stop.plan(op, spindle);
   if (!at) return [];
   return op.kind === 'handover' ? handover.plan(op, at) : withdraw.plan(op, at);
 };

@@ -64,9 +64,10 @@ export const addedHandover = (job: Job, from: string, to: string): Remedy | null
   const severs = (id: string): boolean => job.operations[id]?.holding === from && isSevering(job.operations[id]);
   const channel = lists.find((c) => job.order[c].some(severs)) ?? job.machine.channels[0].id;
   const cut = (job.order[channel] ?? []).findIndex(severs);
+  const off = cut < 0 ? null : job.operations[job.order[channel][cut]];
   const op = newActor('handover', { id: freshId(job), holding: from, channel }, { to });
   return {
-    label: cut < 0 ? 'Hand it over' : `Hand it over before “${job.operations[job.order[channel][cut]].name}”`,
+    label: off ? `Hand it over before “${off.name || namesOf(off).label}”` : 'Hand it over',
     set: putAt(job, op, cut < 0 ? landingPlace(job, 'handover', from, channel) : cut),
   };
 };

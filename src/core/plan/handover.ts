@@ -192,7 +192,8 @@ export const spindleConflicts = (job: Job, timed: readonly DerivedOperation[], t
   if (timeline.channels.length < 2) return [];
   const wanted = timed.flatMap((d) => {
     const op = job.operations[d.operation];
-    if (!isCutting(op) || d.events.length === 0) return [];
+    // a stop may make the spindle stand still under the other channel's tool
+    if ((!isCutting(op) && op.kind !== 'stop') || d.events.length === 0) return [];
     const told = d.events.find((e) => e.kind === 'spindle');
     return told?.kind === 'spindle'
       ? [{ d, spindle: told.spindle, how: JSON.stringify([told.direction, told.speed]) }]
