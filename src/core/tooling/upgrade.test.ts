@@ -49,14 +49,18 @@ describe('tools of older documents', () => {
   )('%s/%s is read as a job that plans without a finding that blocks', (version, file) => {
     const job = read(`tests/fixtures/${version}/${file}`);
     expect(job.version).toBe(5);
-    expect(derive(job).findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    const blocking = derive(job).findings.filter((f) => f.severity === 'blocking');
+    // when it was kept nobody looked whether a bar stands where the chuck of the sub-spindle comes
+    expect(blocking.map((f) => f.code)).toEqual(file.startsWith('LM-212') ? ['tool-meets-spindle'] : []);
   });
   it.each(
     ['version-2', 'version-3', 'version-4'].flatMap((v) =>
       readdirSync(`tests/fixtures/${v}`).map((f) => [v, f] as const),
     ),
   )('%s/%s gives the motion of the same job made new', (version, file) => {
-    const old = derive(read(`tests/fixtures/${version}/${file}`));
+    const kept = read(`tests/fixtures/${version}/${file}`);
+    if (file.startsWith('LM-212')) kept.holdings.h1.toolChange.diameter = 200;
+    const old = derive(kept);
     const now = derive(read(`demo/jobs/${file}`));
     expect(old.program).toEqual(now.program);
     expect(old.timeline.total).toBe(now.timeline.total);
