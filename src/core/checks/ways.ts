@@ -1,4 +1,5 @@
 import {
+  clipToSide,
   type LowerSide,
   type Point,
   point,
@@ -167,21 +168,8 @@ export const outlineOf = (way: Way): Point[] => {
 };
 
 /** A convex ring between two places of x. */
-export const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] => {
-  const half = (points: readonly Point[], limit: number, sign: 1 | -1): Point[] => {
-    const result: Point[] = [];
-    for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
-      const a = points[j];
-      const b = points[i];
-      const ina = sign * (a.x - limit) >= 0;
-      const inb = sign * (b.x - limit) >= 0;
-      if (ina !== inb) result.push(point(limit, a.y + ((b.y - a.y) * (limit - a.x)) / (b.x - a.x)));
-      if (inb) result.push(b);
-    }
-    return result;
-  };
-  return half(half(ring, from, 1), to, -1);
-};
+export const clipToStrip = (ring: readonly Point[], from: number, to: number): Point[] =>
+  clipToSide(clipToSide(ring, from, 1), to, -1);
 
 /** Fewer ways than this are not worth drawing together. */
 const FEW = 6;

@@ -36,7 +36,7 @@ export const note = <C extends FindingCode>(
   operation: string | null,
   numbers: FindingNumbers[C],
   at: Point | null = null,
-  more: { readonly event?: number | null; readonly remedy?: Remedy; readonly holding?: string } = {},
+  more: { readonly event?: number | null; readonly remedy?: Remedy | null; readonly holding?: string } = {},
 ): Finding =>
   ({
     severity,

@@ -1,6 +1,6 @@
 import type { Bounds } from './curve';
 import { onceFor } from './once';
-import type { Point } from './point';
+import { type Point, point } from './point';
 import { convexHull, type RoundedPolygon, regionBounds } from './region';
 import { TOLERANCE } from './tolerance';
 
@@ -179,6 +179,20 @@ export const depthWithin = (shape: RoundedPolygon, at: Point, p: Point): number 
   }
   const distance = Math.sqrt(least);
   return inside ? distance + shape.radius : Math.max(0, shape.radius - distance);
+};
+
+/** A convex ring on one side of a place of x: at higher ones, or with −1 at lower ones. */
+export const clipToSide = (ring: readonly Point[], limit: number, sign: 1 | -1): Point[] => {
+  const result: Point[] = [];
+  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+    const a = ring[j];
+    const b = ring[i];
+    const ina = sign * (a.x - limit) >= 0;
+    const inb = sign * (b.x - limit) >= 0;
+    if (ina !== inb) result.push(point(limit, a.y + ((b.y - a.y) * (limit - a.x)) / (b.x - a.x)));
+    if (inb) result.push(b);
+  }
+  return result;
 };
 
 /** Extent of rounded shapes. */

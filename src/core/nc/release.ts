@@ -9,7 +9,7 @@ import {
 import { greatestHalfThickness, type Region, regionVolume, subtractRegion, unionRegions } from '../geometry';
 import { carrierOf, type Machine, mainSpindle } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, timeProgram } from '../motion';
-import { isCutting, namesOf, PECK_CLEARANCE } from '../operations';
+import { isCutting, PECK_CLEARANCE, titleOf } from '../operations';
 import {
   type Derived,
   documentId,
@@ -106,7 +106,7 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
             const time = times.get(id);
             const which = time && !subProgram(id) ? ` ${time.number} of ${time.count}` : '';
             const share = isSecond(id) ? ' second tool' : '';
-            return `${op.name || namesOf(op).label}${which}${share}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
+            return `${titleOf(op)}${which}${share}${isCutting(op) && op.note ? ` - ${op.note}` : ''}`;
           },
         },
         channels,

@@ -107,6 +107,8 @@ class Clearer {
   private readonly cuts: Cut[] = [];
   private readonly skipped: Point[] = [];
   private readonly metal: Metal;
+  /** Across a bore the rest of the edge comes behind the nose, over what that has just cut. */
+  private readonly follows: boolean;
   /** What of the cutting shapes cuts. */
   private readonly cutters: readonly RoundedPolygon[];
   /** The same less a touch: what they meet is a cut. */
@@ -124,12 +126,13 @@ class Clearer {
   constructor(private readonly job: ClearingJob) {
     this.metal = job.metal;
     this.cutters = cutsWith(job.metal.frame, job.cutting);
+    this.follows = job.metal.frame.name === 'inner-across';
     const core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
     this.core = cutsWith(job.metal.frame, core);
     this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
     this.bodies = [...core, ...this.holderCore];
     // behind the nose an edge may lie flush with what it has just cut
-    const near = job.metal.frame.name === 'inner-across' ? -TOLERANCE.touch : TOLERANCE.collision;
+    const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
     this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
@@ -397,8 +400,7 @@ class Clearer {
       for (const s of this.cutters) this.metal.cut(s, a, to);
     };
     const holderFree = (to: Point): boolean => this.holderCore.every((h) => this.metal.clears(h, a, to, false));
-    // across a bore the edge comes behind the nose over what that has just cut
-    const follows = this.metal.frame.name === 'inner-across';
+    const { follows } = this;
     if (!follows && this.wallFree(a, b) && holderFree(b)) {
       cut(b);
       return 1;

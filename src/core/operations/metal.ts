@@ -1,10 +1,10 @@
 import {
+  clipToSide,
   depthWithin,
   lowerSide,
   lowerSideOn,
   onceFor,
   type Point,
-  point,
   type RoundedPolygon,
   type Surface,
 } from '../geometry';
@@ -24,24 +24,12 @@ const COARSE = 1e-3;
 /** The lower side of a shape at the origin. */
 const standing = onceFor((s: RoundedPolygon) => lowerSide(s, COARSE));
 
-/** A convex shape cut off at a place of u, on the side toward the feed or away from it. */
-const cutOffAt = ({ points, radius }: RoundedPolygon, u: number, side: 1 | -1): RoundedPolygon => {
-  const kept: Point[] = [];
-  points.forEach((b, i) => {
-    const a = points[(i + points.length - 1) % points.length];
-    const [ina, inb] = [side * (a.x - u) >= 0, side * (b.x - u) >= 0];
-    if (ina !== inb) kept.push(point(u, a.y + ((b.y - a.y) * (u - a.x)) / (b.x - a.x)));
-    if (inb) kept.push(b);
-  });
-  return { points: kept, radius };
-};
-
 /** Where the nose ends and the edge that trails behind it begins, from the nose's centre along u, mm; 0.2 at the least. */
 const behindNose = (s: RoundedPolygon): number => Math.max(2 * s.radius, 0.2);
 
 /** What of a cutting shape cuts on a way across a bore, and what comes behind and must meet nothing. */
-const leading = onceFor((s: RoundedPolygon) => cutOffAt(s, behindNose(s), -1));
-const trailing = onceFor((s: RoundedPolygon) => cutOffAt(s, behindNose(s), 1));
+const leading = onceFor((s: RoundedPolygon) => ({ ...s, points: clipToSide(s.points, behindNose(s), -1) }));
+const trailing = onceFor((s: RoundedPolygon) => ({ ...s, points: clipToSide(s.points, behindNose(s), 1) }));
 
 /** The cutting shapes whose meeting with metal is a cut; across a bore the rest of an insert may strike its far wall. */
 export const cutsWith = (frame: Frame, cutting: readonly RoundedPolygon[]): readonly RoundedPolygon[] =>

@@ -51,23 +51,35 @@ export const CuttingOperationSchema = z.discriminatedUnion(
   CUTTING.map((k) => k.schema) as unknown as SchemasOf<typeof CUTTING>,
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
-/** Kinds that move no tool. */
-const ACTORS = { wait, handover, withdraw, 'bar-feed': barFeed, eject, stop } as const;
+/** Kinds that move no tool: one line adds one. */
+const ACTING = [wait, handover, withdraw, barFeed, eject, stop] as const;
+
+const ActorOperationSchema = z.discriminatedUnion(
+  'kind',
+  ACTING.map((k) => k.schema) as unknown as SchemasOf<typeof ACTING>,
+);
+/** An operation that moves no tool. */
+export type ActorOperation = z.infer<typeof ActorOperationSchema>;
+
+interface ActorKind {
+  readonly label: string;
+  readonly short: string;
+  readonly rank: number;
+  readonly fields: readonly Field[];
+  readonly plan: (op: ActorOperation, spindle: string, at: Meeting | null) => readonly MotionEvent[];
+}
+
+const ACTORS = Object.fromEntries(ACTING.map((k) => [k.kind, k])) as unknown as Readonly<
+  Record<ActorOperation['kind'], ActorKind>
+>;
 
 export const OperationSchema = z.discriminatedUnion('kind', [
   ...CuttingOperationSchema.options,
-  wait.schema,
-  handover.schema,
-  withdraw.schema,
-  barFeed.schema,
-  eject.schema,
-  stop.schema,
+  ...ActorOperationSchema.options,
 ]);
 export type Operation = z.infer<typeof OperationSchema>;
 export type CuttingKind = CuttingOperation['kind'];
 export type OperationKind = Operation['kind'];
-/** An operation that moves no tool. */
-export type ActorOperation = Extract<Operation, { kind: keyof typeof ACTORS }>;
 
 export type AnyKind = KindDefinition<CuttingKind, z.ZodType<CuttingOperation>>;
 
@@ -104,17 +116,14 @@ export const namesOf = (
 ): { readonly label: string; readonly short: string; readonly rank: number } =>
   isCuttingKind(op.kind) ? kindOf({ kind: op.kind }) : ACTORS[op.kind];
 
+/** What an operation is called: its own name, or its kind's. */
+export const titleOf = (op: Pick<Operation, 'kind' | 'name'>): string => op.name || namesOf(op).label;
+
 export const planOperation = (op: CuttingOperation, seen: Seen): Planned => kindOf(op).plan(op, seen);
 
 /**
  * Events of an operation that moves no tool, in the spindle of its holding; `at` says where two spindles meet, for those that
  * need it.
  */
-export const planActor = (op: ActorOperation, spindle: string, at: Meeting | null): readonly MotionEvent[] => {
-  if (op.kind === 'wait') return wait.plan(op);
-  if (op.kind === 'bar-feed') return barFeed.plan(op, spindle);
-  if (op.kind === 'eject') return eject.plan(op, spindle);
-  if (op.kind === 'stop') return stop.plan(op, spindle);
-  if (!at) return [];
-  return op.kind === 'handover' ? handover.plan(op, at) : withdraw.plan(op, at);
-};
+export const planActor = (op: ActorOperation, spindle: string, at: Meeting | null): readonly MotionEvent[] =>
+  ACTORS[op.kind].plan(op, spindle, at);

@@ -227,17 +227,16 @@ const overBodies = (seen: Seen, view: View, from: number, to: number): number =>
 
 /** Where passes across the axis begin and end, nose centres along u. */
 const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: number): { from: number; to: number } => {
-  const limit = r.diameterLimit === null ? Number.NEGATIVE_INFINITY : r.diameterLimit / 2;
+  const limit = r.diameterLimit === null ? null : r.diameterLimit / 2;
   // in a bore u falls toward the wall, and the nose does not go past the axis
-  if (r.side === 'inner')
-    return {
-      from: Math.max(range.minU - noseRadius, r.diameterLimit === null ? limit : noseRadius - limit),
-      to: PAST_AXIS,
-    };
+  if (r.side === 'inner') {
+    const wall = range.minU - noseRadius;
+    return { from: limit === null ? wall : Math.max(wall, noseRadius - limit), to: PAST_AXIS };
+  }
   // on the axis the nose goes past it; at a bore it only has to pass the edge
   const inner = range.minU < 0.05 ? -PAST_AXIS : Math.max(-PAST_AXIS, range.minU - noseRadius);
   return {
-    from: Math.max(inner, limit + noseRadius),
+    from: limit === null ? inner : Math.max(inner, limit + noseRadius),
     to: Math.max(seen.metal.right, range.maxU) + noseRadius + seen.place.safeDistance * 3,
   };
 };

@@ -6,10 +6,11 @@ import {
   namesOf,
   type Operation,
   OperationSchema,
+  titleOf,
 } from '../operations';
 import { mountedAt } from '../tooling';
 import type { Job } from './document';
-import { freshId, landingPlace } from './landing';
+import { channelOf, freshId, landingPlace } from './landing';
 import { newOperation } from './newOperation';
 import { takesTool } from './references';
 
@@ -36,8 +37,8 @@ export const addedBehind = (
   made: { readonly kind: ActorOperation['kind']; readonly holding: string; readonly params: object },
   other: string,
 ): Remedy | null => {
-  const channel = Object.keys(job.order).find((c) => job.order[c].includes(other));
-  if (channel === undefined) return null;
+  const channel = channelOf(job, other);
+  if (channel === null) return null;
   const op = newActor(made.kind, { id: freshId(job), holding: made.holding, channel }, made.params);
   return { label, set: putAt(job, op, job.order[channel].indexOf(other) + 1) };
 };
@@ -45,8 +46,7 @@ export const addedBehind = (
 /** Has the part taken off in a holding: by the cutoff that is there and switched off, or by a new one with a blade that stands in a station. */
 export const addedCutoff = (job: Job, holding: string): Remedy | null => {
   const off = Object.values(job.operations).find((op) => op.holding === holding && isSevering(op) && !op.on);
-  if (off)
-    return { label: `Switch “${off.name || namesOf(off).label}” on`, set: { [`/operations/${off.id}/on`]: true } };
+  if (off) return { label: `Switch “${titleOf(off)}” on`, set: { [`/operations/${off.id}/on`]: true } };
   for (const kind of CUTTING_KINDS.filter((k) => k.covers === 'sever')) {
     const blade = Object.values(job.tools).find((t) => mountedAt(job.mounts, t.id) && takesTool(job, kind.tools, t));
     if (!blade) continue;
@@ -67,7 +67,7 @@ export const addedHandover = (job: Job, from: string, to: string): Remedy | null
   const off = cut < 0 ? null : job.operations[job.order[channel][cut]];
   const op = newActor('handover', { id: freshId(job), holding: from, channel }, { to });
   return {
-    label: off ? `Hand it over before “${off.name || namesOf(off).label}”` : 'Hand it over',
+    label: off ? `Hand it over before “${titleOf(off)}”` : 'Hand it over',
     set: putAt(job, op, cut < 0 ? landingPlace(job, 'handover', from, channel) : cut),
   };
 };

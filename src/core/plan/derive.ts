@@ -297,13 +297,9 @@ class World {
     const from = this.places[i].held;
     const { piece, whole } = givenBy(from, this.job.holdings[from.id], this.ends[i].off, this.ends[i].all);
     if (whole) {
-      const remedy = addedCutoff(this.job, from.id);
-      this.passing.push(
-        note('blocking', 'piece-not-off', null, { holding: holding.name, from: from.name }, null, {
-          holding: from.id,
-          ...(remedy ? { remedy } : {}),
-        }),
-      );
+      const more = { holding: from.id, remedy: addedCutoff(this.job, from.id) };
+      const numbers = { holding: holding.name, from: from.name };
+      this.passing.push(note('blocking', 'piece-not-off', null, numbers, null, more));
     }
     const key = hashOf('piece', hashBody(piece), this.partKey, from.turned, holding.turned);
     return this.cache.pieces.get(key, () => asDrawn(this.part, holding.turned, asDrawn(this.part, from.turned, piece)));

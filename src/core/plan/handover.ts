@@ -10,6 +10,7 @@ import { addedHandover, orderBefore } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
+import { channelOf } from './landing';
 import { markBetween } from './marks';
 
 /** Two holdings of one part that meet: where the taking spindle stands, and what that means for the giving one. */
@@ -146,20 +147,15 @@ export const validateHandovers = (job: Job): Finding[] =>
     const from = job.holdings[stock.holding]?.name ?? stock.holding;
     if (!list) {
       const remedy = addedHandover(job, stock.holding, id);
-      return [
-        note('blocking', 'no-handover', null, { holding: name, from }, null, {
-          holding: id,
-          ...(remedy ? { remedy } : {}),
-        }),
-      ];
+      return [note('blocking', 'no-handover', null, { holding: name, from }, null, { holding: id, remedy })];
     }
     const grip = list.findIndex((op) => op.kind === 'handover' && op.params.to === id);
     const cut = list.findIndex((op) => op.holding === stock.holding && isSevering(op));
     if (cut < 0 || cut > grip) return [];
-    const [channel, ids] = Object.entries(job.order).find(([, ids]) => ids.includes(list[grip].id)) ?? ['', []];
+    const channel = channelOf(job, list[grip].id) ?? '';
     const remedy = {
       label: `Move “${list[grip].name}” in front of it`,
-      set: { [`/order/${channel}`]: orderBefore(ids, list[grip].id, list[cut].id) },
+      set: { [`/order/${channel}`]: orderBefore(job.order[channel], list[grip].id, list[cut].id) },
     };
     return [note('blocking', 'cutoff-before-grip', list[cut].id, { holding: name }, null, { remedy })];
   });

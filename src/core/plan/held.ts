@@ -13,7 +13,7 @@ import {
   zeroFromFace,
 } from '../holding';
 import { type Machine, type Spindle, spindleStand } from '../machine';
-import { isCutting, isSevering, kindOf, namesOf } from '../operations';
+import { isCutting, isSevering, kindOf, titleOf } from '../operations';
 import { type Part, turnAbout, turnedRound } from '../part';
 import { type Body, NO_BODY, turnedBody } from '../stock';
 import { type Tool, toolFacts } from '../tooling';
@@ -142,7 +142,7 @@ const threadFindings = (job: Job, held: Held, holding: Holding): Finding[] => {
     // what of the grip would still be left in front of the thread
     const clear = Math.floor((from - end) * 10) / 10;
     const shorter = { label: `Grip ${clear} mm`, set: { [`/holdings/${held.id}/grip`]: clear } };
-    const numbers = { operation: op.name || namesOf(op).label, length };
+    const numbers = { operation: titleOf(op), length };
     return [
       note('attention', 'grip-on-thread', null, numbers, point(jawFront, radius), {
         holding: held.id,

@@ -1,4 +1,4 @@
-import { fieldsOf, namesOf, type Operation } from '../operations';
+import { fieldsOf, type Operation, titleOf } from '../operations';
 import { formatLength } from '../units';
 import { diffDocuments } from './diff';
 import type { Job } from './document';
@@ -45,8 +45,7 @@ const said = (v: unknown): string => {
 const fromTo = ({ from, to }: Change, say: (v: unknown) => string = said): string =>
   from === undefined ? say(to) : to === undefined ? `${say(from)} taken away` : `${say(from)} → ${say(to)}`;
 
-const operationName = (op: Operation | undefined, id: string): string =>
-  op ? op.name || namesOf(op).label : `operation ${id}`;
+const operationName = (op: Operation | undefined, id: string): string => (op ? titleOf(op) : `operation ${id}`);
 
 interface RowLike {
   readonly id: string;

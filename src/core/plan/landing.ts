@@ -9,6 +9,10 @@ const stretchOf = (job: Job, order: readonly string[], holding: string): { from:
   return { from, to: from + order.filter((id) => rank(id) === own).length };
 };
 
+/** The channel in whose list an operation stands. */
+export const channelOf = (job: Job, id: string): string | null =>
+  Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? null;
+
 /** Where a new operation of a kind belongs in the order: in its holding after the last of smaller or equal rank, never after a cutoff. */
 export const landingPlace = (
   job: Job,

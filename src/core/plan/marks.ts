@@ -1,16 +1,13 @@
 import { markName, type WaitOperation } from '../operations';
 import { newActor, putAt } from './adding';
 import type { Job } from './document';
+import { channelOf } from './landing';
 
 /** One side of an operation in its lane. */
 export interface Edge {
   readonly operation: string;
   readonly side: 'start' | 'end';
 }
-
-/** The channel in whose list an operation stands. */
-export const channelOf = (job: Job, id: string): string | null =>
-  Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? null;
 
 const freshMark = (job: Job): number =>
   1 + Math.max(0, ...Object.values(job.operations).map((op) => (op.kind === 'wait' ? op.params.mark : 0)));

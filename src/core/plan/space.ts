@@ -1,4 +1,4 @@
-import { type Finding, note, type Remedy } from '../findings';
+import { type Finding, note } from '../findings';
 import {
   type Bounds,
   boundsOfCurves,
@@ -16,14 +16,14 @@ import {
   subtract,
   sweepAlong,
 } from '../geometry';
-import { type Reach, reachOf, spindleStand, standsBelow } from '../machine';
+import { carrierOf, type Reach, reachOf, spindleStand, standsBelow } from '../machine';
 import { type MotionEvent, placeWithin, type TimedEvent, type Timeline } from '../motion';
-import { namesOf } from '../operations';
+import { titleOf } from '../operations';
 import type { ToolSection } from '../tooling';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import type { Held } from './held';
-import { markBetween } from './marks';
+import { behind } from './turns';
 
 /**
  * What moves in one space: tools of different carriers, and a spindle on a slide among the tools. Everything is looked at in
@@ -89,15 +89,15 @@ const staysOf = (
   holdings: ReadonlyMap<string, Held>,
 ): ToolStay[] => {
   const below = standsBelow(job.machine, channel);
+  const carrier = carrierOf(job.machine, channel)?.id ?? '';
   const stays: ToolStay[] = [];
-  let now: { op: DerivedOperation; section: ToolSection; held: Held; axes: Reach['axes'] } | null = null;
+  let now = null as { op: DerivedOperation; section: ToolSection; held: Held; axes: Reach['axes'] } | null;
   let placed = false;
   for (const t of events) {
     const op = ops.get(t.event.op);
     const held = op && holdings.get(op.holding);
     if (t.event.kind === 'tool' || t.event.kind === 'home' || t.event.kind === 'reload') placed = false;
-    if (op?.section && held) {
-      const carrier = job.machine.channels.find((c) => c.id === channel)?.carrier ?? '';
+    if (op?.section && held && op !== now?.op) {
       const axes = reachOf(job.machine, carrier, job.holdings[held.id].spindle)?.axes ?? {};
       // a share of a repeat is said in coordinates of its own
       now = op.copy > 0 ? null : { op, section: op.section, held, axes };
@@ -157,16 +157,6 @@ function* together<A extends Stay, B extends Stay>(first: readonly A[], second: 
   }
 }
 
-const nameOf = (job: Job, d: DerivedOperation): string => {
-  const op = job.operations[d.operation];
-  return `“${op.name || namesOf(op).label}”`;
-};
-
-const afterThat = (job: Job, first: DerivedOperation, then: DerivedOperation): { remedy?: Remedy } => {
-  const set = markBetween(job, { operation: first.id, side: 'end' }, { operation: then.id, side: 'start' });
-  return set ? { remedy: { label: `Let it begin after ${nameOf(job, first)}`, set } } : {};
-};
-
 /** Tools of different carriers that come to one place at one time; one finding for each two operations. */
 const toolsAmongThemselves = (job: Job, channels: readonly (readonly ToolStay[])[]): Finding[] => {
   const found = new Map<string, Finding>();
@@ -179,8 +169,9 @@ const toolsAmongThemselves = (job: Job, channels: readonly (readonly ToolStay[])
         if (at === null) continue;
         // the one that begins later is told to wait
         const [first, then] = a.op.times.start <= b.op.times.start ? [a, b] : [b, a];
-        const numbers = { other: nameOf(job, first.op), channel: first.op.channel, at };
-        const more = { event: eventIn(then), ...afterThat(job, first.op, then.op) };
+        const other = `“${titleOf(job.operations[first.op.operation])}”`;
+        const numbers = { other, channel: first.op.channel, at };
+        const more = { event: eventIn(then), remedy: behind(job, then.op.id, first.op.id) };
         found.set(key, note('blocking', 'tools-meet', then.op.id, numbers, then.tipAt(at), more));
       }
   return [...found.values()];
@@ -273,8 +264,8 @@ const toolsAndSpindles = (
         const numbers = { spindle: v.name, at, stands: !a.own };
         const diameter = 10 * Math.ceil((v.radius + 5 + a.inward) / 5);
         const set = { [`/holdings/${a.op.holding}/toolChange/diameter`]: diameter };
-        const remedy = a.own ? {} : { remedy: { label: `Change tools at ⌀${diameter}`, set } };
-        const more = { event: eventIn(a), ...remedy };
+        const remedy = a.own ? null : { label: `Change tools at ⌀${diameter}`, set };
+        const more = { event: eventIn(a), remedy };
         found.set(key, note('blocking', 'tool-meets-spindle', a.op.id, numbers, a.tipAt(at), more));
       }
   }

@@ -1,17 +1,18 @@
 import { type Finding, note, type Remedy } from '../findings';
-import { isCutting, isSevering, namesOf, type Operation } from '../operations';
+import { isCutting, isSevering, type Operation, titleOf } from '../operations';
 import { addedBehind, orderBehind } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
-import { channelOf, markBetween } from './marks';
+import { channelOf } from './landing';
+import { markBetween } from './marks';
 
 /** Less than this is no lead of one operation over another, s. */
 const SAME_TIME = 1e-6;
 
-const nameOf = (op: Operation): string => `“${op.name || namesOf(op).label}”`;
+const nameOf = (op: Operation): string => `“${titleOf(op)}”`;
 
 /** Puts `id` behind `other`: in one channel by the order of its list, across channels by a mark. */
-const behind = (job: Job, id: string, other: string): Remedy | null => {
+export const behind = (job: Job, id: string, other: string): Remedy | null => {
   const [channel, its] = [channelOf(job, id), channelOf(job, other)];
   if (channel === null || its === null) return null;
   if (channel !== its) {
@@ -50,7 +51,7 @@ export const outOfTurn = (job: Job, timed: readonly DerivedOperation[]): Finding
     const last = late.reduce((p, q) => (q.times.end > p.times.end ? q : p));
     const remedy = behind(job, d.operation, last.operation);
     const numbers = { other: nameOf(opOf(last)), at: d.times.start, done: last.times.end, reason };
-    found.push(note('blocking', 'out-of-turn', d.id, numbers, null, remedy ? { remedy } : {}));
+    found.push(note('blocking', 'out-of-turn', d.id, numbers, null, { remedy }));
   };
   const cutOff = (holding: string): DerivedOperation[] =>
     active.filter((k) => k.holding === holding && isSevering(opOf(k)));
@@ -95,7 +96,6 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
     running
       .filter((d) => does(job.operations[d.operation]))
       .reduce<DerivedOperation | null>((p, q) => (p && p.times.end >= q.times.end ? p : q), null)?.operation ?? null;
-  const by = (remedy: Remedy | null): { remedy?: Remedy } => (remedy ? { remedy } : {});
   return job.holdingOrder.flatMap((id): Finding[] => {
     const { stock, name } = job.holdings[id];
     if (stock.form === 'bar' || stock.by !== 'handover') return [];
@@ -107,7 +107,7 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
       const withdraw = { kind: 'withdraw' as const, holding: from, params: { to: id } };
       const remedy =
         off === null ? null : addedBehind(job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
-      return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id, ...by(remedy) })];
+      return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id, remedy })];
     }
     const leaves = active.some(
       (op) =>
@@ -119,7 +119,7 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
     const end = last((op) => op.holding === id && isCutting(op));
     const remedy =
       end === null ? null : addedBehind(job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
-    return [note('attention', 'part-stays', null, { holding: name }, null, { holding: id, ...by(remedy) })];
+    return [note('attention', 'part-stays', null, { holding: name }, null, { holding: id, remedy })];
   });
 };
 
@@ -134,7 +134,7 @@ export const afterFeed = (job: Job, timed: readonly DerivedOperation[]): Finding
       const other = nameOf(job.operations[feed.operation]);
       const remedy = behind(job, feed.operation, d.operation);
       const numbers = { other, at: d.times.start, done: feed.times.end };
-      return [note('blocking', 'after-bar-feed', d.id, numbers, null, remedy ? { remedy } : {})];
+      return [note('blocking', 'after-bar-feed', d.id, numbers, null, { remedy })];
     }),
   );
 };

@@ -1,13 +1,5 @@
 import { type Finding, note } from '../findings';
-import {
-  type ActorOperation,
-  type CuttingOperation,
-  isCutting,
-  isSevering,
-  kindOf,
-  namesOf,
-  type Operation,
-} from '../operations';
+import { type ActorOperation, type CuttingOperation, isCutting, isSevering, kindOf, titleOf } from '../operations';
 import { orderBehind } from './adding';
 import type { Job } from './document';
 
@@ -63,11 +55,10 @@ export const validateOrder = (job: Job): Finding[] => {
       const after = active.slice(cut + 1).find(isCutting);
       const last = active.findLast(isCutting);
       if (!after || !last) continue;
-      const nameOf = (op: Operation): string => op.name || namesOf(op).label;
       result.push(
-        note('blocking', 'cutoff-not-last', active[cut].id, { after: nameOf(after) }, null, {
+        note('blocking', 'cutoff-not-last', active[cut].id, { after: titleOf(after) }, null, {
           remedy: {
-            label: `Move it behind “${nameOf(last)}”`,
+            label: `Move it behind “${titleOf(last)}”`,
             set: { [`/order/${channel}`]: orderBehind(ids, active[cut].id, last.id) },
           },
         }),

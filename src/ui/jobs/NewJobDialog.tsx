@@ -59,14 +59,13 @@ export const NewJob = ({
   const chosen = library?.machines.find((k) => k.id === machine) ?? usual;
   const noProgram = chosen ? noProgramFor(chosen.dialect) : null;
   const make = async (): Promise<void> => {
-    const m = chosen;
     const mat = library?.materials.find((k) => k.id === material) ?? library?.materials[0];
-    if (!library || !m || !mat) return;
+    if (!library || !chosen || !mat) return;
     setBusy(true);
     let job = makeJob({
       number,
       name: name || 'New part',
-      machine: m,
+      machine: chosen,
       material: mat,
       part: start.file?.part ?? firstPart(),
       tools: library.tools,

@@ -63,22 +63,24 @@ const fields: Field[] = [
   },
 ];
 
-const planHandover = ({ id, params }: HandoverOperation, at: Meeting): MotionEvent[] =>
-  actions(id, [
-    { kind: 'device', device: `chuck ${at.follower}`, action: 'open' },
-    {
-      kind: 'spindle',
-      spindle: at.leader,
-      // a part may also be taken over at rest
-      direction: params.speed > 0 ? 'forward' : 'stop',
-      speed: { mode: 'fixed', value: params.speed },
-    },
-    { kind: 'synchronise', leader: at.leader, follower: at.follower, on: true },
-    { kind: 'slide', spindle: at.follower, to: at.clear, feed: null, limited: false },
-    { kind: 'slide', spindle: at.follower, to: at.grip, feed: params.feed, limited: params.limited },
-    { kind: 'device', device: `chuck ${at.follower}`, action: 'close' },
-    { kind: 'dwell', seconds: params.delay },
-  ]);
+const planHandover = ({ id, params }: HandoverOperation, _spindle: string, at: Meeting | null): MotionEvent[] =>
+  at === null
+    ? []
+    : actions(id, [
+        { kind: 'device', device: `chuck ${at.follower}`, action: 'open' },
+        {
+          kind: 'spindle',
+          spindle: at.leader,
+          // a part may also be taken over at rest
+          direction: params.speed > 0 ? 'forward' : 'stop',
+          speed: { mode: 'fixed', value: params.speed },
+        },
+        { kind: 'synchronise', leader: at.leader, follower: at.follower, on: true },
+        { kind: 'slide', spindle: at.follower, to: at.clear, feed: null, limited: false },
+        { kind: 'slide', spindle: at.follower, to: at.grip, feed: params.feed, limited: params.limited },
+        { kind: 'device', device: `chuck ${at.follower}`, action: 'close' },
+        { kind: 'dwell', seconds: params.delay },
+      ]);
 
 export const handover = {
   kind: 'handover',

@@ -16,11 +16,13 @@ type WithdrawOperation = z.infer<typeof WithdrawSchema>;
 
 const fields: Field[] = [];
 
-const planWithdraw = ({ id }: WithdrawOperation, at: Meeting): MotionEvent[] =>
-  actions(id, [
-    { kind: 'synchronise', leader: at.leader, follower: at.follower, on: false },
-    { kind: 'slide', spindle: at.follower, to: at.home, feed: null, limited: false },
-  ]);
+const planWithdraw = ({ id }: WithdrawOperation, _spindle: string, at: Meeting | null): MotionEvent[] =>
+  at === null
+    ? []
+    : actions(id, [
+        { kind: 'synchronise', leader: at.leader, follower: at.follower, on: false },
+        { kind: 'slide', spindle: at.follower, to: at.home, feed: null, limited: false },
+      ]);
 
 export const withdraw = {
   kind: 'withdraw',
