@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { codeFindings } from '../core/dialects';
+import { wordFinding } from '../core/findings';
 import { facesBack, type Machine, readMachine } from '../core/machine';
 import { isMove, timeProgram } from '../core/motion';
 import { lostWaits, type ReadProblem, readTexts, toolTables } from '../core/nc';
@@ -25,6 +27,8 @@ export const machineOf = (name: string): Machine => {
   }
   const read = readMachine(value);
   if (!read.ok) throw new InputError(read.problems.map((p) => `${path}, ${p.message}`).join('\n'));
+  const wrong = codeFindings(read.machine).map(wordFinding);
+  if (wrong.length > 0) throw new InputError(wrong.map((w) => `${path}, codes: ${w.message} ${w.remedy}`).join('\n'));
   return read.machine;
 };
 

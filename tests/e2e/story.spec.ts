@@ -482,5 +482,24 @@ test('LM-212: a second turret takes the same passes, and a block holds two tools
   await computed(page);
   await phase(page, 'release');
   await expect(page.getByText('The program does what the plan says.')).toBeVisible();
+  // this machine has another code for its sub-spindle's chuck: the program has it, and is proved with it
+  await page.getByTestId('machine-codes').locator('summary').click();
+  const code = page.getByRole('textbox', { name: 'Code of chuck sub open' });
+  const type = async (text: string): Promise<void> => {
+    await code.fill(text);
+    await code.press('Enter');
+  };
+  await type('41');
+  await expect(code).toHaveValue('M41');
+  await expect(page.getByTestId('machine-codes')).toContainText('1 of its own');
+  await expect(page.getByText('The program does what the plan says.')).toBeVisible();
+  // what is no code, and what has another meaning, is told
+  await type('G41');
+  await expect(page.getByText(/“G41” is no code/)).toBeVisible();
+  await type('M8');
+  await expect(page.getByText(/block.* this program/)).toBeVisible();
+  await page.getByRole('button', { name: 'chuck sub open: the control’s code again' }).click();
+  await expect(code).toHaveValue('M68');
+  await expect(page.getByText('The program does what the plan says.')).toBeVisible();
   await saved(page);
 });

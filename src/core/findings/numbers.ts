@@ -18,7 +18,8 @@ export interface FindingNumbers {
   'travel-axis': Travel;
   'axis-missing': { axis: string; carrier: string };
   'axis-not-cut': { axes: string };
-  'event-not-run': { what: string };
+  /** `coded`: a code in the machine's data would cure it. */
+  'event-not-run': { what: string; coded: boolean };
   // tools and where they stand
   'no-tool': None;
   'tool-unknown': { tool: string };
@@ -134,6 +135,10 @@ export interface FindingNumbers {
   'machine-home': { axis: string; link: string; home: number; min: number; max: number };
   'machine-reference': { what: string; name: string; known: string };
   'machine-word': { word: string; channel: string; links: string };
+  'code-twice': { code: string; first: string; second: string };
+  'code-marks': { code: string; what: string; from: number; to: number };
+  'code-for-nothing': { name: string; known: string };
+  'code-letter': { letter: string; control: string };
   'machine-commanded': { carrier: string; by: string };
   'machine-no-way': { carrier: string; spindle: string; axes: string };
   'out-of-reach': { carrier: string; spindle: string; others: string };

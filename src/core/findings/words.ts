@@ -70,7 +70,9 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   }),
   'event-not-run': (k) => ({
     message: `The program holds ${k.what}, which this control’s dialect cannot say.`,
-    remedy: 'Choose another dialect, or remove it from the operation.',
+    remedy: k.coded
+      ? 'Give it a code under Codes of this machine in Release, or remove it from the operation.'
+      : 'Choose another dialect, or remove it from the operation.',
   }),
   'no-tool': () => ({
     message: 'The operation has no tool.',
@@ -503,6 +505,22 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   'machine-word': (k) => ({
     message: `The word ${k.word} of ${k.channel} moves two joints: ${k.links}.`,
     remedy: 'Give each a word of its own.',
+  }),
+  'code-twice': (k) => ({
+    message: `${k.code} is ${k.first} and ${k.second}: the machine would do one where the other is meant.`,
+    remedy: 'Give one of them another code, under Codes of this machine in Release or in the machine file.',
+  }),
+  'code-marks': (k) => ({
+    message: `${k.code} is given to ${k.what}, and M${k.from} to M${k.to} are the marks at which channels wait.`,
+    remedy: 'Give it a code outside these.',
+  }),
+  'code-for-nothing': (k) => ({
+    message: `The machine’s codes name “${k.name}”, which the machine does not have.`,
+    remedy: `Name one of: ${k.known}.`,
+  }),
+  'code-letter': (k) => ({
+    message: `${k.letter} is the letter of the second spindle’s place, and an axis of ${k.control}.`,
+    remedy: 'Give it a letter that no axis has.',
   }),
   'machine-commanded': (k) => ({
     message: k.by

@@ -69,6 +69,34 @@ const ChannelSchema = z.object({
   words: z.record(id, z.string().regex(/^[A-Z][0-9]?$/, 'it must be a letter, or a letter and a digit')),
 });
 
+const mCode = z.string().regex(/^M\d{1,3}$/, 'it must be M and a number of up to three digits, such as M70');
+
+/** Codes of a machine where they differ from those that its control has by itself. */
+const MachineCodesSchema = z.object({
+  /** By device and action, such as `chuck main open`. */
+  devices: z.record(z.string().min(1).max(100), mCode).optional(),
+  /** Of spindles, by their names; what is left out stays the control's. */
+  spindles: z.record(id, z.object({ forward: mCode, reverse: mCode, stop: mCode }).partial()).optional(),
+  /** How a second spindle follows the main one, and moves along its slide. */
+  second: z
+    .object({
+      spindle: id,
+      follow: mCode,
+      leave: mCode,
+      /** Letter of the place of its chuck face. */
+      letter: z.string().regex(/^[ABCEHVY]$/, 'it must be one of A, B, C, E, H, V and Y'),
+      limit: mCode,
+      unlimit: mCode,
+    })
+    .partial()
+    .optional(),
+  coolantOn: mCode.optional(),
+  coolantOff: mCode.optional(),
+  stop: mCode.optional(),
+  optionalStop: mCode.optional(),
+});
+export type MachineCodes = z.infer<typeof MachineCodesSchema>;
+
 export const MachineSchema = z.object({
   format: z.literal(MACHINE_FORMAT),
   version: z.literal(MACHINE_VERSION),
@@ -76,6 +104,7 @@ export const MachineSchema = z.object({
   name: z.string().max(120),
   description: z.string().max(2000).default(''),
   dialect: z.string().max(40),
+  codes: MachineCodesSchema.optional(),
   links: z.array(LinkSchema).min(1).max(80),
   spindles: z.array(SpindleSchema).min(1).max(12),
   carriers: z.array(CarrierSchema).min(1).max(24),

@@ -80,6 +80,12 @@ export const spindleStand = (machine: Machine, spindle: string): Stand | null =>
 export const mainSpindle = (machine: Machine): string =>
   (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id;
 
+/** The spindle that works with the main one: the first that faces it, or the first other; null where there is but one. */
+export const secondSpindle = (machine: Machine): string | null => {
+  const others = machine.spindles.filter((k) => k.id !== mainSpindle(machine));
+  return (others.find((k) => facesBack(machine, k.id)) ?? others[0])?.id ?? null;
+};
+
 /** A spindle that looks against the main one's way: work in it points toward −Z of the machine. */
 export const facesBack = (machine: Machine, spindle: string): boolean =>
   (spindleStand(machine, spindle)?.direction ?? 1) < 0;

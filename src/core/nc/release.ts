@@ -1,7 +1,7 @@
 import {
   type ChannelText,
+  controlOf,
   familyOf,
-  findDialect,
   type PostHead,
   type ReadProgram,
   type ToolTableEntry,
@@ -50,7 +50,7 @@ export interface PostedProgram extends ChannelText {
  * dialect is not known. `date` is printed in the head; the same job and date give the same bytes.
  */
 export const postJob = (job: Job, derived: Derived, date: string): PostedProgram[] => {
-  const dialect = findDialect(job.machine.dialect);
+  const dialect = controlOf(job.machine);
   if (!dialect) return [];
   const channels = job.machine.channels.map((c) => c.id);
   const runs = runsOf(derived);
@@ -224,7 +224,7 @@ export const readTexts = (
   tables: (carrier: string) => Map<number, ToolTableEntry>,
   zeroShifts: ReadonlyMap<string, number> = new Map(),
 ): ReadProgram[] | null => {
-  const dialect = findDialect(machine.dialect);
+  const dialect = controlOf(machine);
   if (!dialect) return null;
   const channels = machine.channels.map((c) => c.id);
   return texts.map((text, i) => {

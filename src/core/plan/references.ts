@@ -1,4 +1,4 @@
-import { findDialect, isDialect } from '../dialects';
+import { codeFindings, controlOf, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
 import { onceFor, type Region, regionBounds } from '../geometry';
 import { WORK_OFFSETS } from '../holding';
@@ -159,11 +159,11 @@ export const resolveOperation = (
     safeDistance: holding.safeDistance,
     stickOut: held.seat.front - held.seat.jawFront,
     jawFront: held.seat.jawFront,
-    cycleRetract: findDialect(job.machine.dialect)?.cycles.retract ?? null,
-    threadCycle: findDialect(job.machine.dialect)?.cycles.threading ?? null,
+    cycleRetract: controlOf(job.machine)?.cycles.retract ?? null,
+    threadCycle: controlOf(job.machine)?.cycles.threading ?? null,
     slides: { Z: slideOf(reach, 'Z'), X: slideOf(reach, 'X') },
     catcher: catcherOf(job, channel),
-    grid: 10 ** -(findDialect(job.machine.dialect)?.decimals ?? 3),
+    grid: 10 ** -(controlOf(job.machine)?.decimals ?? 3),
     stockDiameter: 2 * thickest(held.rawStock.turnedOutline),
     stockFront: held.seat.front,
   };
@@ -184,7 +184,9 @@ export const validateReferences = (job: Job): Finding[] => {
   const result: Finding[] = [];
   if (!isDialect(job.machine.dialect))
     result.push(note('blocking', 'dialect-unknown', null, { dialect: job.machine.dialect }));
-  result.push(...machineProblems(job.machine).map((p) => p.finding));
+  const broken = machineProblems(job.machine).map((p) => p.finding);
+  // codes are told by the names of spindles and devices
+  result.push(...(broken.length > 0 ? broken : codeFindings(job.machine)));
   const zeros = new Map<string, string[]>();
   for (const id of job.holdingOrder) {
     const { spindle, workOffset, name } = job.holdings[id];

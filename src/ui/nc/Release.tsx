@@ -12,6 +12,7 @@ import { useSelection } from '../job/selection';
 import { Button, Choice, Section } from '../kit/controls';
 import { useUnit } from '../kit/units';
 import { linedUp } from './linedUp';
+import { MachineCodes } from './MachineCodes';
 import { ProgramView } from './ProgramView';
 import { ReleaseForShop } from './ReleaseForShop';
 
@@ -159,6 +160,7 @@ export const ReleaseTray = () => {
           <Download size={14} /> Job file
         </Button>
       </Section>
+      <MachineCodes />
       <ReleaseForShop sound={blocking.length === 0 && proof?.ok === true} />
     </>
   );

@@ -1,4 +1,5 @@
 import type { Family } from '../family';
+import { codeFindings, codeLines, inMachine, withCode } from './codes';
 import { type Dialect, TARN_DIALECTS } from './data';
 import { postChannel } from './post';
 import { readProgram } from './reader/reader';
@@ -13,12 +14,22 @@ const codeNumber = (code: string): number => Number(code.slice(1));
 export const TARN: Family<Dialect> = {
   id: 'tarn',
   dialects: TARN_DIALECTS,
+  inMachine,
+  codeFindings,
+  codeLines,
+  withCode,
   post: postChannel,
   unsaid,
   read: (text, dialect, settings) =>
     readProgram(text, {
       ...settings,
       waitBase: dialect.wait.base,
+      codes: {
+        coolantOn: codeNumber(dialect.coolantOn),
+        coolantOff: codeNumber(dialect.coolantOff),
+        stop: codeNumber(dialect.stop),
+        optionalStop: codeNumber(dialect.optionalStop),
+      },
       spindleCodes: new Map(
         [
           [

@@ -332,8 +332,10 @@ class Interpreter extends Cycles {
       this.complain(b.line, 'M99 ends a sub-program, and none is running. Use M30 to end the program.');
       return;
     }
-    if (code === 8 || code === 9) this.emit({ kind: 'coolant', on: code === 8 }, b.line);
-    else if (code === 0 || code === 1) this.emit({ kind: 'stop', optional: code === 1 }, b.line);
+    const { coolantOn, coolantOff, stop, optionalStop } = this.settings.codes;
+    if (code === coolantOn || code === coolantOff) this.emit({ kind: 'coolant', on: code === coolantOn }, b.line);
+    else if (code === stop || code === optionalStop)
+      this.emit({ kind: 'stop', optional: code === optionalStop }, b.line);
     else if (code === 30 || code === 2) this.ended = true;
     else if (device) this.emit({ kind: 'device', ...device }, b.line);
     else if (second && (code === second.follow || code === second.leave))

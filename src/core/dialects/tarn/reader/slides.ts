@@ -7,6 +7,13 @@ import { type Block, readBlocks } from './words';
 
 /** Habits of the control that are numbers. */
 export interface ReaderSettings extends ControlSettings {
+  /** Codes M of the coolant and of stops. */
+  readonly codes: {
+    readonly coolantOn: number;
+    readonly coolantOff: number;
+    readonly stop: number;
+    readonly optionalStop: number;
+  };
   /** Base number of wait codes. */
   readonly waitBase: number;
   /** Codes M by number: which way they turn which spindle. */
