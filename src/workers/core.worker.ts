@@ -1,4 +1,5 @@
 import { expose, transfer } from 'comlink';
+import type { MotionEvent } from '../core/motion';
 import { type PostedProgram, type Proof, postJob, programText, proveJob, type ZeroToSet, zerosToSet } from '../core/nc';
 import {
   bodyAfter,
@@ -8,6 +9,7 @@ import {
   cycleOf,
   DeriveCache,
   type Derived,
+  type DerivedOperation,
   deriveSteps,
   eventTimes,
   type Job,
@@ -40,6 +42,7 @@ const runDerive = async (
   job: Job,
   stopped: () => boolean,
   onProgress?: (done: number, all: number) => void,
+  onMade?: (op: DerivedOperation) => void,
 ): Promise<Derived | null> => {
   const steps = deriveSteps(job, cache);
   const started = performance.now();
@@ -47,6 +50,7 @@ const runDerive = async (
   for (;;) {
     const next = steps.next();
     if (next.done) return next.value;
+    if (next.value.made) onMade?.(next.value.made);
     const now = performance.now();
     if (now - started > LONGEST)
       throw new Error(
@@ -79,6 +83,12 @@ const warmUp = async (job: Job): Promise<void> => {
   warm = true;
 };
 
+/** The new path of an operation that is being looked at, before all that follows from it is worked out. */
+export interface EarlyPath {
+  readonly id: string;
+  readonly events: readonly MotionEvent[];
+}
+
 export interface Released {
   readonly programs: readonly PostedProgram[];
   readonly texts: readonly string[];
@@ -90,11 +100,13 @@ export interface Released {
 }
 
 let progress: (done: number, all: number) => void = () => undefined;
+let early: (path: EarlyPath) => void = () => undefined;
 
 export const coreApi = {
-  /** Who is told how far a long derive is. */
-  listen(onProgress: (done: number, all: number) => void): void {
+  /** Who is told how far a long derive is, and the path that is looked at as soon as it is planned anew. */
+  listen(onProgress: (done: number, all: number) => void, onEarly: (path: EarlyPath) => void): void {
     progress = onProgress;
+    early = onEarly;
   },
   /**
    * Derives and says what is new since the last answer, or everything to a page that is `fresh`; null when a newer call or
@@ -106,10 +118,14 @@ export const coreApi = {
     watched: string | null,
   ): Promise<{ readonly changes: ViewChanges; readonly track: Track | null } | null> {
     const ticket = ++latest;
+    const before = fresh ? undefined : derived?.operations.find((o) => o.id === watched)?.key;
     const made = await runDerive(
       job,
       () => ticket !== latest,
       (done, all) => progress(done, all),
+      (op) => {
+        if (before !== undefined && op.id === watched && op.key !== before) early({ id: op.id, events: op.events });
+      },
     );
     if (!made || ticket !== latest) return null;
     derived = made;

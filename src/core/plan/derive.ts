@@ -126,6 +126,8 @@ export const heldIn = (derived: Derived, id: string): Held =>
 export interface DeriveProgress {
   readonly done: number;
   readonly all: number;
+  /** The operation that was planned last: its path is what it will be, unless the order of time has it cut something else. */
+  readonly made: DerivedOperation | null;
 }
 
 /** Events of a path beyond the centre line, made once for each path. */
@@ -321,7 +323,7 @@ class World {
       let at = place;
       for (const turn of order) {
         if (turn.holding !== id) continue;
-        yield { done: done.length + own.length, all: order.length };
+        yield { done: done.length + own.length, all: order.length, made: own.at(-1) ?? done.at(-1) ?? null };
         const first = turn.second ? own.find((o) => o.id === firstId(turn.id)) : undefined;
         const made = first ? this.secondShare(turn, at, first) : this.operation(turn, at, stock, contours);
         stock = made.after;

@@ -149,7 +149,15 @@ describe('derive', () => {
   });
   it('reports progress and can be left', () => {
     const steps = deriveSteps(demoJob('LM-155'), new DeriveCache());
-    expect(steps.next().value).toEqual({ done: 0, all: 6 });
+    expect(steps.next().value).toEqual({ done: 0, all: 6, made: null });
+    // each path is known as soon as it is planned, while the rest is still to come
+    const whole = derive(demoJob('LM-155'));
+    for (let i = 1; i < 6; i++) {
+      const { value } = steps.next();
+      const made = value && 'made' in value ? value.made : null;
+      expect(made?.id).toBe(whole.operations[i - 1].id);
+      expect(made?.events).toEqual(whole.operations[i - 1].events);
+    }
     expect(steps.return(undefined as never).done).toBe(true);
   });
   it('leaves the demo parts exact, with no serious finding', () => {

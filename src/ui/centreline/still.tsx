@@ -5,7 +5,7 @@ import type { Curve, Region } from '@/core/geometry';
 import { pathOfCurves, pathOfRegion } from '@/core/geometry';
 import type { Element } from '@/core/part';
 import type { Coverage } from '@/core/plan';
-import { useTrack } from '../job/playback';
+import { usePath } from '../job/playback';
 import { mirror } from './moving';
 import { pathDrawing } from './paths';
 
@@ -93,8 +93,8 @@ CoverageStrip.displayName = 'CoverageStrip';
 
 /** Path of the programmed tip of an operation. */
 export const ToolPath = memo(({ operation, hair }: { operation: string | null; hair: number }) => {
-  const timed = useTrack(operation);
-  const path = useMemo(() => pathDrawing(timed?.map((t) => t.event) ?? []), [timed]);
+  const events = usePath(operation);
+  const path = useMemo(() => pathDrawing(events ?? []), [events]);
   return (
     <g pointerEvents="none" fill="none">
       {path.rapids && (

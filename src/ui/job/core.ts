@@ -1,6 +1,6 @@
 'use client';
 import { proxy, type Remote, wrap } from 'comlink';
-import type { CoreApi } from '@/workers/core.worker';
+import type { CoreApi, EarlyPath } from '@/workers/core.worker';
 
 /** A single operation that takes longer than this is given up with the worker, ms; whole jobs give themselves up before. */
 const PATIENCE = 75_000;
@@ -19,6 +19,13 @@ let progressed: (done: number, all: number) => void = () => undefined;
 /** Who hears how far the running derive is. The way back is made once for a worker: to make one for a call takes 20 ms. */
 export const onProgress = (call: (done: number, all: number) => void): void => {
   progressed = call;
+};
+
+let came: (path: EarlyPath) => void = () => undefined;
+
+/** Who hears the path that is looked at, before the answer that it belongs to. */
+export const onEarlyPath = (call: (path: EarlyPath) => void): void => {
+  came = call;
 };
 
 const end = (): void => {
@@ -58,7 +65,10 @@ export const core = (): Remote<CoreApi> => {
   });
   worker = made;
   api = wrap<CoreApi>(made);
-  void api.listen(callback((done: number, all: number) => progressed(done, all)));
+  void api.listen(
+    callback((done: number, all: number) => progressed(done, all)),
+    callback((path: EarlyPath) => came(path)),
+  );
   return api;
 };
 

@@ -3,10 +3,10 @@ import { create } from 'zustand';
 import type { Job } from '@/core/plan';
 import type { Tool } from '@/core/tooling';
 import type { Released } from '@/workers/core.worker';
-import { callback, core, onProgress as hearProgress, patiently } from './core';
+import { callback, core, onProgress as hearProgress, onEarlyPath, patiently } from './core';
 import { Deriver, type DeriverState } from './deriver';
 import { useDocument } from './document';
-import { keepTrack } from './fetched';
+import { keepEarly, keepTrack } from './fetched';
 import { shownHolding, useSelection } from './selection';
 
 interface DerivedState extends DeriverState {
@@ -28,11 +28,24 @@ export const useDerived = create<DerivedState>((set) => {
           heard();
           onProgress(done, all);
         });
-        const answer = await core().derive(job, fresh, useSelection.getState().operation);
-        if (answer?.track) keepTrack(answer.track);
-        return answer?.changes ?? null;
+        // both ways back are channels of their own: what comes after the answer is no news
+        let open = true;
+        onEarlyPath((path) => {
+          if (open) keepEarly(path);
+        });
+        try {
+          const answer = await core().derive(job, fresh, useSelection.getState().operation);
+          if (answer?.track) keepTrack(answer.track);
+          return answer?.changes ?? null;
+        } finally {
+          open = false;
+        }
       }),
-    changed: (state) => set(state),
+    changed: (state) => {
+      // what was told early is in the view now, or is not so
+      if (state.view !== undefined || state.failure) keepEarly(null);
+      set(state);
+    },
   });
   return {
     view: null,

@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import type { Region } from '@/core/geometry';
 import type { Track } from '@/core/plan';
+import type { EarlyPath } from '@/workers/core.worker';
 
 /** A track with stock before each event, filled in as far as it was asked for. */
 export interface Played {
@@ -27,6 +28,13 @@ const kept = <T>(map: ReadonlyMap<string, T>, key: string, value: T): ReadonlyMa
 
 /** Paths and bodies that the worker was asked for; a key says for which state of an operation each holds. */
 export const useFetched = create<Fetched>(() => ({ tracks: new Map(), bodies: new Map() }));
+
+/** The path that is looked at, ahead of the view that it will belong to. */
+export const useEarly = create<{ readonly path: EarlyPath | null }>(() => ({ path: null }));
+
+export const keepEarly = (path: EarlyPath | null): void => {
+  if (useEarly.getState().path !== path) useEarly.setState({ path });
+};
 
 export const keepTrack = (track: Track): void =>
   useFetched.setState((s) =>

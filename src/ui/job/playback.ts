@@ -1,5 +1,5 @@
 'use client';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import {
   flattenChain,
   foldAboutAxis,
@@ -12,14 +12,14 @@ import {
   unionRegions,
 } from '@/core/geometry';
 import { carrierOf, type Reach, reachOf } from '@/core/machine';
-import { placeWithin, type TimedEvent } from '@/core/motion';
+import { type MotionEvent, placeWithin } from '@/core/motion';
 import type { DerivedView, Job, OperationView } from '@/core/plan';
 import { centrePoints, cutStock, turnedBody } from '@/core/stock';
 import type { ToolSection } from '@/core/tooling';
 import { core } from './core';
 import { useDerived } from './derived';
 import { useDocument } from './document';
-import { type Fetched, keepBody, keepTrack, type Played, useFetched } from './fetched';
+import { type Fetched, keepBody, keepTrack, type Played, useEarly, useFetched } from './fetched';
 import { useHoldingId } from './holding';
 import { useSelection } from './selection';
 
@@ -196,12 +196,13 @@ export const useMomentOf = (holding: string): Moment | null => {
 /** The moment of the shown holding. */
 export const useMoment = (): Moment | null => useMomentOf(useHoldingId());
 
-/** Timed path of an operation, as soon as it has come. */
-export const useTrack = (id: string | null): readonly TimedEvent[] | null => {
+/** Path of an operation, as soon as it has come. */
+export const usePath = (id: string | null): readonly MotionEvent[] | null => {
   const op = useDerived((s) => (id === null ? undefined : s.view?.operations.find((o) => o.id === id)));
   const played = useFetched((s) => (op ? s.tracks.get(op.key) : undefined));
+  const early = useEarly((s) => (s.path?.id === id ? s.path : null));
   useEffect(() => {
     if (op?.moves && !played) fetchTrack(op);
   }, [op, played]);
-  return played?.track.timed ?? null;
+  return useMemo(() => early?.events ?? played?.track.timed.map((t) => t.event) ?? null, [early, played]);
 };
