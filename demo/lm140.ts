@@ -43,6 +43,7 @@ export const lm140 = (machine: unknown, tools: { id: string }[], material: unkno
       cutting: fixed(1500, 0.05),
       params: {},
     },
+    { id: 'op9', kind: 'support', name: 'Centre forward', params: { device: 'tailstock', action: 'on' } },
     {
       id: 'op3',
       kind: 'outer-rough',
@@ -88,6 +89,7 @@ export const lm140 = (machine: unknown, tools: { id: string }[], material: unkno
       span: { from: 'o2', to: 'o2' },
       params: { thread: 'M16x1.5', passes: 8, output: 'cycle' },
     },
+    { id: 'op10', kind: 'support', name: 'Centre back', params: { device: 'tailstock', action: 'off' } },
     {
       id: 'op8',
       kind: 'cutoff',
@@ -107,7 +109,7 @@ export const lm140 = (machine: unknown, tools: { id: string }[], material: unkno
       batch: 12,
       programNumber: 140,
       author: 'Ottilie Marsh',
-      note: 'Turned features; tailstock, steady rest and the cross hole come later.',
+      note: 'Turned features; the cross hole comes later.',
     },
     units: 'mm',
     material,

@@ -24,6 +24,7 @@ const base: Omit<MotionCheckInput, 'events'> = {
   part: rectangle(-20, 0, 0, 25),
   jaws: rectangle(-80, 30, -45, 60),
   chuck: [],
+  support: [],
   machine: job.machine,
   reach: reachBetween(job.machine, 'upper', 'main'),
   zeroFromFace: 150,

@@ -44,6 +44,8 @@ type FixtureCode =
   | 'turret-meets-jaws'
   | 'tool-meets-chuck'
   | 'turret-meets-chuck'
+  | 'tool-meets-support'
+  | 'turret-meets-support'
   | 'turret-meets-stock';
 
 export interface MotionCheckInput {
@@ -58,6 +60,8 @@ export interface MotionCheckInput {
   readonly part: Region;
   readonly jaws: Region;
   readonly chuck: Region;
+  /** What supports the work in front of the jaws. */
+  readonly support: Region;
   readonly machine: Machine;
   /** How the tool moves against the work. */
   readonly reach: Reach;
@@ -244,7 +248,7 @@ class Check {
   }
 
   private fixtures(path: readonly Point[], event: number, at: Point): void {
-    const { section, jaws, chuck } = this.input;
+    const { section, jaws, chuck, support } = this.input;
     const stock = this.outline;
     const tool = [...section.cutting, ...section.holder];
     const around = boundsOfPoints(path);
@@ -256,6 +260,8 @@ class Check {
     tell('turret-meets-jaws', section.turret, jaws);
     tell('tool-meets-chuck', tool, chuck);
     tell('turret-meets-chuck', section.turret, chuck);
+    tell('tool-meets-support', tool, support);
+    tell('turret-meets-support', section.turret, support);
     if (stock.length > 0 && section.turret.some((s) => canTouch(s, around, regionBoundsOnce(stock))))
       tell('turret-meets-stock', section.turret, this.stockNow());
   }

@@ -157,5 +157,41 @@ export const bendFree = (force: number, length: number, elasticity: number, iner
 export const bendSupported = (force: number, length: number, a: number, elasticity: number, inertia: number): number =>
   (force * a ** 3 * (length - a) ** 2 * (4 * length - a)) / (12 * elasticity * inertia * length ** 3);
 
+/**
+ * How far a bar clamped at 0 bends at `a` under a force there, held at `supports` as well, mm. The supports' forces follow from
+ * their places staying still; each part of the bending is that of a cantilever, F·b²(3a−b)/(6EI) for b ≤ a.
+ */
+export const bendWith = (
+  force: number,
+  a: number,
+  supports: readonly number[],
+  elasticity: number,
+  inertia: number,
+): number => {
+  const way = (p: number, q: number): number => {
+    const [near, far] = p < q ? [p, q] : [q, p];
+    return (near ** 2 * (3 * far - near)) / (6 * elasticity * inertia);
+  };
+  // Gauss with pivots over the supports' own equations
+  const n = supports.length;
+  const rows = supports.map((s) => [...supports.map((t) => way(s, t)), force * way(s, a)]);
+  for (let i = 0; i < n; i++) {
+    const best = rows.slice(i).reduce((m, r, k) => (Math.abs(r[i]) > Math.abs(rows[m][i]) ? i + k : m), i);
+    [rows[i], rows[best]] = [rows[best], rows[i]];
+    if (Math.abs(rows[i][i]) < 1e-18) return 0;
+    for (let k = i + 1; k < n; k++) {
+      const share = rows[k][i] / rows[i][i];
+      for (let c = i; c <= n; c++) rows[k][c] -= share * rows[i][c];
+    }
+  }
+  const held = new Array<number>(n).fill(0);
+  for (let i = n - 1; i >= 0; i--) {
+    let rest = rows[i][n];
+    for (let c = i + 1; c < n; c++) rest -= rows[i][c] * held[c];
+    held[i] = rest / rows[i][i];
+  }
+  return Math.abs(force * way(a, a) - supports.reduce((s, at, i) => s + held[i] * way(at, a), 0));
+};
+
 /** Share of the cutting force that pushes the tool away from the work. */
 export const PASSIVE_SHARE = 0.4;

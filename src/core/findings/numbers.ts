@@ -13,6 +13,8 @@ export interface FindingNumbers {
   'turret-meets-stock': None;
   'turret-meets-jaws': None;
   'turret-meets-chuck': None;
+  'tool-meets-support': None;
+  'turret-meets-support': None;
   'travel-x': Travel;
   'travel-z': Travel;
   'travel-axis': Travel;
@@ -103,7 +105,16 @@ export interface FindingNumbers {
   'feed-over-nose': { feed: number; nose: number; most: number; element: string };
   'feed-over-drill': { feed: number; most: number; diameter: number; material: string };
   'speed-over-material': { speed: number; usual: number; material: string };
-  'part-bends': { bend: number; force: number };
+  'part-bends': { bend: number; force: number; where: string };
+  'support-no-work': { device: string };
+  'support-no-centre': None;
+  'support-hole-large': { point: number };
+  'support-travel': { device: string; place: number; min: number; max: number };
+  'support-uneven': { least: number; most: number; z: number };
+  'support-not-on': { device: string };
+  'support-pushes': None;
+  'support-in-the-way': None;
+  'steady-wanted': { ratio: number; length: number; diameter: number };
   'power-over': { power: number; available: number };
   'depth-over-edge': { depth: number; edge: number };
   'too-rough': { made: number; asked: number; feed: number };

@@ -36,6 +36,15 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: 'The tool meets the chuck.',
     remedy: 'Give the bar more stick-out, or set a back limit in front of the chuck.',
   }),
+  'tool-meets-support': () => ({
+    message: 'The tool, or its holder, meets the support of the work.',
+    remedy:
+      'Keep its span away from there with a limit, do it before the support comes, or take the support away before.',
+  }),
+  'turret-meets-support': () => ({
+    message: 'The turret, or a tool beside this one in its block, meets the support of the work.',
+    remedy: 'Use a tool with a longer overhang, or take the support away before.',
+  }),
   'turret-meets-stock': () => ({
     message: 'The turret, or a tool beside this one in its block, meets the stock.',
     remedy: 'Use a tool with a longer overhang, or change the approach.',
@@ -395,8 +404,44 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     remedy: 'Lower the feed, or take a wider blade.',
   }),
   'part-bends': (k) => ({
-    message: `The work bends away under about ${n(k.force, 0)} N: at its free end it comes out ${n(k.bend, 3)} mm too large.`,
+    message: `The work bends away under about ${n(k.force, 0)} N: ${k.where} it comes out ${n(k.bend, 3)} mm too large.`,
     remedy: 'Take less off in this pass, add a spring pass, use a sharper nose, or support the work.',
+  }),
+  'support-no-work': (k) => ({
+    message: `There is no work in front of the jaws where the ${k.device} would hold it.`,
+    remedy: 'Choose a place where there is work, or do it earlier.',
+  }),
+  'support-no-centre': () => ({
+    message: 'There is no centre hole in the front of the work for the point to stand in.',
+    remedy: 'Drill one before with a centre drill.',
+  }),
+  'support-hole-large': (k) => ({
+    message: `The hole in the front of the work is larger than the centre’s point of ⌀${n(k.point)}.`,
+    remedy: 'Bring the support before the hole is made, or use a machine with a larger point.',
+  }),
+  'support-travel': (k) => ({
+    message: `${k.device} would have to come to ${n(k.place, 1)}; it goes from ${n(k.min, 0)} to ${n(k.max, 0)}.`,
+    remedy: 'Change the stick-out so that the front of the work lies within.',
+  }),
+  'support-uneven': (k) => ({
+    message: `At Z ${n(k.z, 1)} the rollers would run on ⌀${n(k.least, 3)} to ⌀${n(k.most, 3)}.`,
+    remedy: 'Set the rest where the work is round and even, or turn a place for it before.',
+  }),
+  'support-not-on': (k) => ({
+    message: `The ${k.device} is taken away here, and it does not hold the work.`,
+    remedy: 'Remove this operation, or bring the support before.',
+  }),
+  'support-pushes': () => ({
+    message: 'The part is cut off while the centre still pushes against it: it would jam the blade.',
+    remedy: 'Draw the centre back before.',
+  }),
+  'support-in-the-way': () => ({
+    message: 'What supports the work stands in front of what is left to cut here.',
+    remedy: 'Do it before the support comes, or take the support away before.',
+  }),
+  'steady-wanted': (k) => ({
+    message: `${n(k.length)} mm stand between jaws and centre, ${n(k.ratio, 1)} × the work’s ⌀${n(k.diameter)}; more than 10 × chatters and bends in the middle.`,
+    remedy: 'Add a steady rest between them, or take light cuts.',
   }),
   'power-over': (k) => ({
     message: `The cut asks for ${n(k.power, 1)} kW; the spindle gives ${n(k.available, 1)} kW.`,

@@ -1,1 +1,2 @@
 export * from './holding';
+export * from './support';

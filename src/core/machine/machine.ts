@@ -57,6 +57,29 @@ const CarrierSchema = z.object({
   live: z.object({ maxSpeed: positive, power: positive, runUp: positive }).nullable().default(null),
 });
 
+/** Sizes of a live centre and its quill where a machine does not say its own, mm. */
+const USUAL_CENTRE = { point: 12, nose: 42, body: { diameter: 44, length: 60 }, quill: { diameter: 60, length: 120 } };
+/** The same of a steady rest. */
+const USUAL_REST = { width: 24, diameter: 260 };
+
+const round = z.object({ diameter: positive, length: positive });
+
+const DeviceSchema = z.object({
+  id,
+  name: z.string().max(120),
+  kind: z.enum(['bar-feeder', 'catcher', 'tailstock', 'steady', 'conveyor']),
+  link: id.nullable().default(null),
+  /** Of a tailstock: its live centre of 60°, the slim nose behind the point, the body and the quill. */
+  centre: z.object({ point: positive, nose: positive, body: round, quill: round }).optional(),
+  /** Of a steady rest: how wide its rollers are and how far its arms reach out. */
+  rest: z.object({ width: positive, diameter: positive }).optional(),
+});
+
+/** Sizes of the live centre of a tailstock. */
+export const centreOf = (device: Device) => device.centre ?? USUAL_CENTRE;
+/** Sizes of a steady rest. */
+export const restOf = (device: Device) => device.rest ?? USUAL_REST;
+
 const ChannelSchema = z.object({
   id,
   name: z.string().max(120),
@@ -108,17 +131,7 @@ export const MachineSchema = z.object({
   links: z.array(LinkSchema).min(1).max(80),
   spindles: z.array(SpindleSchema).min(1).max(12),
   carriers: z.array(CarrierSchema).min(1).max(24),
-  devices: z
-    .array(
-      z.object({
-        id,
-        name: z.string().max(120),
-        kind: z.enum(['bar-feeder', 'catcher', 'tailstock', 'steady', 'conveyor']),
-        link: id.nullable().default(null),
-      }),
-    )
-    .max(24)
-    .default([]),
+  devices: z.array(DeviceSchema).max(24).default([]),
   channels: z.array(ChannelSchema).min(1).max(12),
   capabilities: z
     .array(z.enum(['synchronised-spindles', 'limited-feed', 'polar', 'cylinder', 'y-axis', 'tilted-plane']))
@@ -135,4 +148,5 @@ export const MachineSchema = z.object({
 export type Machine = z.infer<typeof MachineSchema>;
 export type Spindle = z.infer<typeof SpindleSchema>;
 export type Carrier = z.infer<typeof CarrierSchema>;
+export type Device = z.infer<typeof DeviceSchema>;
 export type Channel = z.infer<typeof ChannelSchema>;

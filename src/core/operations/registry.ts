@@ -15,6 +15,7 @@ import type { KindDefinition } from './kind';
 import { ream } from './ream';
 import { innerRough, outerRough } from './rough';
 import { stop } from './stop';
+import { support } from './support';
 import { tap } from './tap';
 import { faceThread, innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
@@ -52,7 +53,7 @@ export const CuttingOperationSchema = z.discriminatedUnion(
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 /** Kinds that move no tool: one line adds one. */
-const ACTING = [wait, handover, withdraw, barFeed, eject, stop] as const;
+const ACTING = [wait, handover, withdraw, barFeed, eject, stop, support] as const;
 
 const ActorOperationSchema = z.discriminatedUnion(
   'kind',
@@ -101,7 +102,7 @@ export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in
 export const isSevering = (op: Operation): op is CuttingOperation => isCutting(op) && kindOf(op).covers === 'sever';
 
 /** Kinds that stand alone: they need no partner to be added by name. */
-export const LONE_ACTORS = ['bar-feed', 'eject', 'stop'] as const;
+export const LONE_ACTORS = ['bar-feed', 'eject', 'stop', 'support'] as const;
 
 /** Whether a kind cuts, by its name. */
 export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);

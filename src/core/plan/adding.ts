@@ -43,6 +43,28 @@ export const addedBehind = (
   return { label, set: putAt(job, op, job.order[channel].indexOf(other) + 1) };
 };
 
+/** Adds an operation that moves no tool right in front of another one, in the channel whose list that stands in. */
+export const addedBefore = (
+  job: Job,
+  label: string,
+  made: { readonly kind: ActorOperation['kind']; readonly holding: string; readonly params: object },
+  other: string,
+): Remedy | null => {
+  const channel = channelOf(job, other);
+  if (channel === null) return null;
+  const op = newActor(made.kind, { id: freshId(job), holding: made.holding, channel }, made.params);
+  return { label, set: putAt(job, op, job.order[channel].indexOf(other)) };
+};
+
+/** Has the work held at its front by the machine's tailstock from the first cut on that is no hole; null where no channel has one. */
+export const addedCentre = (job: Job, holding: string): Remedy | null => {
+  const tails = job.machine.devices.filter((d) => d.kind === 'tailstock').map((d) => d.id);
+  const channel = job.machine.channels.find((c) => c.devices.some((d) => tails.includes(d)))?.id;
+  if (channel === undefined) return null;
+  const op = newActor('support', { id: freshId(job), holding, channel });
+  return { label: 'Hold it by the tailstock', set: putAt(job, op, landingPlace(job, 'support', holding, channel)) };
+};
+
 /** Has the part taken off in a holding: by the cutoff that is there and switched off, or by a new one with a blade that stands in a station. */
 export const addedCutoff = (job: Job, holding: string): Remedy | null => {
   const off = Object.values(job.operations).find((op) => op.holding === holding && isSevering(op) && !op.on);

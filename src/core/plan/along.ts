@@ -61,6 +61,7 @@ export const heldAlong = (cache: DeriveCache, held: Held, by: number, parts: boo
       rawStock: held.rawStock.movedAlong(by),
       jaws: move(held.jaws),
       chuck: move(held.chuck),
+      support: move(held.support),
       fixtures: move(held.fixtures),
       zeroFromFace: held.zeroFromFace - by,
       zeroZ: held.zeroZ - held.direction * by,

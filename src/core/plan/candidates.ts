@@ -307,6 +307,7 @@ const tryOut = (t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried 
     part: held.part.region,
     jaws: held.jaws,
     chuck: held.chuck,
+    support: held.support,
     machine: job.machine,
     reach,
     zeroFromFace: held.zeroFromFace,

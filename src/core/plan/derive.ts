@@ -54,6 +54,16 @@ import { documentId, operationOf, validateRepeats } from './repeats';
 import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { spaceFindings } from './space';
+import {
+  hiddenBySupport,
+  idleSupport,
+  placedSupport,
+  pushedFindings,
+  type Standing,
+  type SupportOperation,
+  supportsAfter,
+  withSupports,
+} from './supports';
 import { folded, withFindings, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
 import { unsaidFindings } from './unsaid';
@@ -93,6 +103,8 @@ export interface DerivedOperation {
   readonly times: OperationTimes;
   readonly load: OperationLoad | null;
   readonly depth: number;
+  /** What supports the work in front of the jaws meanwhile. */
+  readonly supports: readonly Standing[];
   /** Changes with its path. */
   readonly key: string;
 }
@@ -199,6 +211,7 @@ interface Workplace {
   readonly drawn: Part;
   readonly cutoffWidth: number;
   readonly checkBase: string;
+  readonly supports: readonly Standing[];
 }
 
 /** One job with all that is the same for its operations. */
@@ -269,6 +282,7 @@ class World {
         spindle,
         held.zeroFromFace,
       ),
+      supports: [],
     };
   }
 
@@ -335,9 +349,15 @@ class World {
         }
         // from the grip on the jaws of the other spindle stand there too, until it has withdrawn
         const op = this.job.operations[turn.operation];
-        const met = op.on && op.kind === 'handover' ? this.meet(op, at, stock) : null;
-        if (met) at = this.beside(place, met);
-        else if (op.on && op.kind === 'withdraw') at = place;
+        if (!op.on) continue;
+        if (op.kind === 'support') {
+          const { standing } = placedSupport(this.job, op, place.held, stock);
+          at = this.supported(place, supportsAfter(at.supports, op, standing));
+          continue;
+        }
+        const met = op.kind === 'handover' ? this.meet(op, at, stock) : null;
+        if (met) at = this.beside(this.supported(place, at.supports), met);
+        else if (op.kind === 'withdraw') at = this.supported(place, at.supports);
       }
       done.push(...own);
       const last = own.at(-1);
@@ -402,6 +422,7 @@ class World {
       times: NO_TIMES,
       load: null,
       depth: 0,
+      supports: at.supports,
       key: '',
       ...more,
     });
@@ -422,13 +443,15 @@ class World {
     const { planned, key } = this.plan(op, resolved, at, stock, contours);
     if (planned.contourKey) contours.push(planned.contourKey);
     const checked = this.check(op, resolved, at, planned, stock);
-    const { load, findings: loading } = this.cache.loads.get(hashOf(key, this.loadBase), () => {
-      const made = loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place);
+    const heldAt = at.supports.map((s) => s.z);
+    const { load, findings: loading } = this.cache.loads.get(hashOf(key, this.loadBase, heldAt), () => {
+      const made = loadOf(job, op, planned.events, planned.depth, resolved.tool, resolved.place, heldAt);
       const against = [loadFindings, feedAndSpeedFindings].flatMap((f) => f(op, made, resolved.tool, job.material));
       return { load: made, findings: against };
     });
     const all = [
       ...planned.findings,
+      ...hiddenBySupport(op.id, planned.findings, at.supports),
       ...checked.findings,
       ...loading,
       ...unsaidFindings(op.id, planned.events, job.machine),
@@ -546,6 +569,7 @@ class World {
     if (op.kind !== 'handover' && op.kind !== 'withdraw') {
       const wrong = badSeconds(op);
       if (wrong.length > 0) return { events: [], findings: wrong };
+      if (op.kind === 'support') return this.support(op, at, stock, spindle);
       return {
         events: this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
         findings: this.devices(op),
@@ -560,6 +584,13 @@ class World {
           ? handoverFindings(this.job, op, at.held, met)
           : slideCommanded(this.job, op, met.meeting.follower),
     };
+  }
+
+  private support(op: SupportOperation, at: Workplace, stock: Body, spindle: string) {
+    const findings =
+      op.params.action === 'on' ? placedSupport(this.job, op, at.held, stock).findings : idleSupport(op, at.supports);
+    const events = this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null));
+    return { events: findings.some((f) => f.severity === 'blocking') ? [] : events, findings };
   }
 
   /** What is wrong with an operation that only calls on devices. */
@@ -584,6 +615,14 @@ class World {
     const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashBody(piece));
     const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, this.job.machine, spindle, part, piece));
     return encounter(job, part, at.held, to, op.kind === 'handover' ? op.params.clearance : 0);
+  }
+
+  /** The place with what supports the work in front of the jaws. */
+  private supported(place: Workplace, supports: readonly Standing[]): Workplace {
+    if (supports.length === 0) return place;
+    const key = hashOf('supported', place.checkBase, ...supports.map((s) => hashRegion(s.region)));
+    const held = this.cache.holdings.get(key, () => withSupports(place.held, supports));
+    return { ...place, held, supports, checkBase: hashOf(place.checkBase, hashRegion(held.fixtures)) };
   }
 
   /** The place with the other spindle's jaws beside its own. */
@@ -655,6 +694,7 @@ class World {
           part: held.part.region,
           jaws: held.jaws,
           chuck: held.chuck,
+          support: held.support,
           machine: this.job.machine,
           reach: at.reach,
           zeroFromFace: held.zeroFromFace,
@@ -699,6 +739,7 @@ class World {
         ),
       ]),
       ...this.passing,
+      ...pushedFindings(job, timed),
       ...tooEarly(job, timed),
       // in a deadlock nothing has a time
       ...(timeline.kind === 'deadlock' ? [] : [...outOfTurn(job, timed), ...afterFeed(job, timed)]),

@@ -34,6 +34,9 @@ export interface Held {
   readonly rawStock: Body;
   readonly jaws: Region;
   readonly chuck: Region;
+  /** What supports the work in front of the jaws, at this moment. */
+  readonly support: Region;
+  /** All that a tool may not meet. */
   readonly fixtures: Region;
   /** The zero in front of the chuck's face, mm. */
   readonly zeroFromFace: number;
@@ -71,6 +74,7 @@ export const hold = (
     rawStock: stock.form === 'bar' ? turnedBody(barRegion(stock, holding, spindle)) : (piece ?? NO_BODY),
     jaws,
     chuck,
+    support: [],
     fixtures: unionRegions(jaws, chuck),
     zeroFromFace: fromFace,
     zeroZ: face + direction * fromFace,

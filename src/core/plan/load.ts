@@ -1,5 +1,6 @@
 import {
   bendFree,
+  bendWith,
   clampDiameter,
   drillLoad,
   elasticityOf,
@@ -30,6 +31,8 @@ export interface OperationLoad {
   readonly roughness: number | null;
   /** How much larger the work comes out at its free end because it bends away, mm on diameter. */
   readonly bend: number;
+  /** It is held in front of the jaws too: the bend is the greatest along the cut. */
+  readonly supported: boolean;
   /** Depth that would use most of what spindle and edge can give, mm; null where that is no more than now. */
   readonly couldTake: number | null;
   readonly chip: number;
@@ -50,6 +53,7 @@ export const loadOf = (
   depth: number,
   tool: Tool,
   place: Place,
+  supports: readonly number[] = [],
 ): OperationLoad | null => {
   const spindle = job.machine.spindles.find((s) => s.id === place.spindle);
   const cuts = events.filter((e) => isMove(e) && e.purpose === 'cut' && e.kind !== 'rapid');
@@ -81,6 +85,7 @@ export const loadOf = (
     diameterMin: dMin,
     diameterMax: dMax,
     clampedBelow: speed.mode === 'surface' ? clampDiameter(speed.value, place.clamp) : 0,
+    supported: supports.length > 0,
   };
   const { kc11, mc } = job.material;
   const { feed } = op.cutting;
@@ -117,18 +122,33 @@ export const loadOf = (
     torque: edges * l.torque,
     chip: l.chip,
     roughness: facts.insert ? roughness(feed, facts.insert.noseRadius).ra : null,
-    bend: kindOf(op).side === 'outer' && edges === 1 ? 2 * bendOf(job, place, l.force) : 0,
+    bend: kindOf(op).side === 'outer' && edges === 1 ? 2 * bendOf(job, place, l.force, cuts, supports) : 0,
     couldTake: kindOf(op).deep
       ? couldTake(depth, (available * spindle.efficiency) / edges, l.power, facts.insert?.edgeLength)
       : null,
   };
 };
 
-/** How far the free end of the stock bends away from the tool, mm. */
-const bendOf = (job: Job, place: Place, force: number): number =>
-  place.stockDiameter <= 0
-    ? 0
-    : bendFree(force * PASSIVE_SHARE, place.stickOut, elasticityOf(job.material), roundInertia(place.stockDiameter));
+/** Places along a cut at which the bend of supported work is worked out. */
+const PLACES = 24;
+
+/** How far the stock bends away from the tool, mm: its free end, or with supports the worst place along the cut. */
+const bendOf = (
+  job: Job,
+  place: Place,
+  force: number,
+  cuts: readonly MotionEvent[],
+  supports: readonly number[],
+): number => {
+  if (place.stockDiameter <= 0) return 0;
+  const [pushed, e, i] = [force * PASSIVE_SHARE, elasticityOf(job.material), roundInertia(place.stockDiameter)];
+  if (supports.length === 0) return bendFree(pushed, place.stickOut, e, i);
+  const zs = cuts.flatMap((c) => (isMove(c) && c.to.Z !== undefined ? [c.to.Z - place.jawFront] : []));
+  const [from, to] = [Math.max(0, Math.min(...zs)), Math.min(place.stickOut, Math.max(...zs))];
+  const from0 = supports.map((s) => s - place.jawFront);
+  const at = (k: number): number => from + ((to - from) * k) / PLACES;
+  return Math.max(...Array.from({ length: PLACES + 1 }, (_, k) => bendWith(pushed, at(k), from0, e, i)));
+};
 
 /** Share of the power that a roughing cut may use, and of its edge. */
 const USED = 0.8;
@@ -157,7 +177,13 @@ export const loadFindings = (
   const kind = kindOf(op);
   const result: Finding[] = [];
   if (kind.covers === 'finish' && load.bend > MOST_BEND)
-    result.push(note('attention', 'part-bends', op.id, { bend: load.bend, force: load.force * PASSIVE_SHARE }));
+    result.push(
+      note('attention', 'part-bends', op.id, {
+        bend: load.bend,
+        force: load.force * PASSIVE_SHARE,
+        where: load.supported ? 'between its supports' : 'at its free end',
+      }),
+    );
   if (load.power > load.available)
     result.push(note('attention', 'power-over', op.id, { power: load.power, available: load.available }));
   const { insert, slender, onCentre } = toolFacts(tool);

@@ -2,6 +2,7 @@ import { type Finding, note } from '../findings';
 import { type Point, point, regionBounds } from '../geometry';
 import type { CuttingOperation } from '../operations';
 import { mountList, type Tool, toolFacts, toolInPlace, toolSection } from '../tooling';
+import { addedCentre } from './adding';
 import type { Job } from './document';
 import { bestGrip, leastGrip } from './grip';
 import type { Held } from './held';
@@ -9,6 +10,8 @@ import type { OperationLoad } from './load';
 
 /** Free length over diameter above which a bar wants support. */
 const FREE = 3;
+/** The same between jaws and a centre: beyond it wants a steady rest. */
+const CENTRED = 10;
 /** Share of the clamping force at rest that has to be left at speed. */
 const GRIP_LEFT = 1 / 3;
 /** Smallest safe distance before rough stock, mm. */
@@ -59,10 +62,18 @@ export const validateHolding = (job: Job, held: Held): Finding[] => {
       );
     }
   }
-  if (diameter > 0 && stickOut > FREE * diameter + 1e-6)
-    result.push(
-      note('attention', 'unsupported', null, { ratio: stickOut / diameter, length: stickOut, diameter }, null, here),
+  const ratio = diameter > 0 ? stickOut / diameter : 0;
+  const by = (device: 'tailstock' | 'steady'): boolean =>
+    Object.values(job.operations).some(
+      (op) =>
+        op.on && op.kind === 'support' && op.holding === id && op.params.device === device && op.params.action === 'on',
     );
+  if (ratio > FREE + 1e-6 && !by('tailstock') && !by('steady')) {
+    const centre = addedCentre(job, id);
+    const more = centre ? { ...here, remedy: centre } : here;
+    result.push(note('attention', 'unsupported', null, { ratio, length: stickOut, diameter }, null, more));
+  } else if (ratio > CENTRED + 1e-6 && by('tailstock') && !by('steady'))
+    result.push(note('attention', 'steady-wanted', null, { ratio, length: stickOut, diameter }, null, here));
   const least = leastGrip(diameter);
   if (holding.grip < least - 1e-6) {
     const longer = stock.form === 'bar' ? Math.ceil(least) : bestGrip(holding, held.rawStock.turnedOutline);

@@ -29,7 +29,12 @@ const LONGEST_WAIT = 120;
 
 /** Times of an operation that only calls on devices which nobody can wait for. */
 export const badSeconds = (op: ActorOperation): Finding[] => {
-  const said = op.kind === 'bar-feed' ? [op.params.time, op.params.delay] : op.kind === 'eject' ? [op.params.time] : [];
+  const said =
+    op.kind === 'bar-feed'
+      ? [op.params.time, op.params.delay]
+      : op.kind === 'eject' || op.kind === 'support'
+        ? [op.params.time]
+        : [];
   return said.flatMap((value, i) =>
     Number.isFinite(value) && value >= 0 && value <= LONGEST_WAIT
       ? []

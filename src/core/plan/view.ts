@@ -37,6 +37,8 @@ export interface OperationView {
   readonly moments: readonly (number | null)[];
   readonly load: OperationLoad | null;
   readonly depth: number;
+  /** What supports the work in front of the jaws meanwhile. */
+  readonly support: Region;
   readonly removed: number;
   /** It moves a tool. */
   readonly moves: boolean;
@@ -146,6 +148,7 @@ const operationView = (derived: Derived, op: DerivedOperation): Omit<OperationVi
     moments: op.findings.map((f) => (f.event === null ? null : (at.get(op.events[f.event]) ?? null))),
     load: op.load,
     depth: op.depth,
+    support: op.supports.flatMap((s) => s.region),
     removed: op.removed,
     moves: op.events.length > 0 && op.section !== null,
     key: keyOf(op),

@@ -8,7 +8,7 @@ import { Row, Section } from '../kit/controls';
 import { readPath } from '../kit/paths';
 import { useUnit } from '../kit/units';
 import { CardHead, CommentSection } from './CardHead';
-import { FieldRow } from './FieldRow';
+import { FieldRow, isShown } from './FieldRow';
 
 /** An operation that moves no tool: a mark, a handover, a spindle that goes back. */
 export const ActorCard = ({ op }: { op: ActorOperation }) => {
@@ -16,7 +16,7 @@ export const ActorCard = ({ op }: { op: ActorOperation }) => {
   const unit = useUnit();
   const names = useMemo(() => dimensionNames(job.part.dimensions, job.units), [job.part.dimensions, job.units]);
   const change = (label: string, path: string, value: unknown): void => changeOperation(op.id, label, path, value);
-  const fields = fieldsOf(op);
+  const fields = fieldsOf(op).filter((f) => isShown(op, f));
   const others = op.kind === 'wait' ? op.params.channels.filter((c) => c !== op.channel) : [];
   const channelName = (id: string): string => job.machine.channels.find((c) => c.id === id)?.name ?? id;
   return (

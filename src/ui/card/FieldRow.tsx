@@ -6,6 +6,7 @@ import { formatLength } from '@/core/units';
 import { useDocument } from '../job/document';
 import { changeOperation, formulaOfOperation } from '../job/edits';
 import { type Changed, Choice, type Formula, NumberField, Row, TextField, Toggle } from '../kit/controls';
+import { readPath } from '../kit/paths';
 import { rateUnit, rateWord } from '../kit/units';
 import { lookAt } from './Explain';
 import { ElementsField, SpansField } from './SpanFields';
@@ -25,6 +26,13 @@ interface Shown {
 
 export const sameValue = (a: unknown, b: unknown): boolean =>
   typeof a === 'number' && typeof b === 'number' ? Math.abs(a - b) < 1e-9 : a === b;
+
+/** Whether a field has a meaning with the other values of its operation. */
+export const isShown = (op: unknown, { showWhen }: Field): boolean => {
+  if (!showWhen) return true;
+  const value = readPath(op, showWhen.key);
+  return 'is' in showWhen ? value === showWhen.is : value !== showWhen.isNot;
+};
 
 /** A value as the card would show it. */
 const wordsOf = (field: Field, value: unknown, unit: 'mm' | 'inch'): string => {

@@ -14,7 +14,7 @@ import { cuttingRates, type RateUnit, rateWord, useUnit } from '../kit/units';
 import { ActorCard } from './ActorCard';
 import { CardHead, CommentSection, LoadSection, SpeedReached } from './CardHead';
 import { Explain } from './Explain';
-import { FieldRow, sameValue, toolOptions } from './FieldRow';
+import { FieldRow, isShown, sameValue, toolOptions } from './FieldRow';
 import { RepeatSection } from './RepeatFields';
 
 const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
@@ -65,11 +65,7 @@ export const OperationCard = ({ id }: { id: string }) => {
     names,
     onFormula: (text) => formulaOfOperation(id, label, path, text),
   });
-  const shown = ({ showWhen }: Field): boolean => {
-    if (!showWhen) return true;
-    const value = readPath(op, showWhen.key);
-    return 'is' in showWhen ? value === showWhen.is : value !== showWhen.isNot;
-  };
+  const shown = (f: Field): boolean => isShown(op, f);
   const source = `${PURPOSE_WORDS[info.purpose]} ${job.material.name}`;
   /** Whether a number of the cutting data is another one than the table has, and the way back. */
   const changed = (label: string, path: string, rate: RateUnit): Changed | null => {

@@ -22,7 +22,7 @@ import { usePart } from '../part/store';
 import { HoldDimensions, LimitHandles, PartDimensions } from './dimensions';
 import { FacingSpindle, useFacing } from './FacingSpindle';
 import { FollowTheWork, HoldingSwitch } from './HoldingSwitch';
-import { AtTheEnd, MovingStock, MovingTool, Readout } from './moving';
+import { AtTheEnd, MovingStock, MovingTool, Readout, SupportShape } from './moving';
 import { Patterns } from './Patterns';
 import { COVER, CoverageStrip, FindingMarks, Fixtures, OtherParts, PartOutline, ToolPath } from './still';
 import { Threads } from './Threads';
@@ -204,6 +204,7 @@ export const Centreline = () => {
           <g transform={`translate(${view.ox} ${view.oy}) scale(${view.s * k} ${-k})`}>
             {held && here && <Fixtures chuck={held.chuck} jaws={held.jaws} hair={hair} />}
             {here && <MovingStock hair={hair} />}
+            {held && here && <SupportShape held={held} hair={hair} />}
             {part && part.boundary.length > 0 && (
               <PartOutline
                 boundary={part.boundary}

@@ -47,6 +47,34 @@ export const useStockOf = (held: HeldView | null): Region | null => {
   );
 };
 
+/** What supports the work of a holding at the time cursor. */
+const useSupportOf = (held: HeldView | null): Region => {
+  const time = useSelection((s) => s.time);
+  const now = useDerived((s) =>
+    s.view?.operations.findLast((o) => o.holding === held?.id && o.state !== 'off' && o.times.start <= time),
+  );
+  return now?.support ?? [];
+};
+
+/** The centre in the front of the work, and the rollers around it, where they stand. */
+export const SupportShape = ({ held, hair }: { held: HeldView; hair: number }) => {
+  const support = useSupportOf(held);
+  if (support.length === 0) return null;
+  const d = pathOfRegion(support);
+  return (
+    <g
+      pointerEvents="none"
+      strokeWidth={hair}
+      data-testid="support"
+      fill="url(#hatch-steel)"
+      stroke="var(--color-steel-edge)"
+    >
+      <path d={d} />
+      <path d={pathOfRegion(mirror(support))} />
+    </g>
+  );
+};
+
 /** When a holding is given its work by another spindle, and when it has given it on, s; never where that does not happen. */
 export const useHandedOver = (holding: string): { readonly takes: number; readonly gives: number } => {
   const operations = useDocument((s) => s.job.operations);

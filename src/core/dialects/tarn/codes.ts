@@ -33,6 +33,13 @@ const renamedDevice = (name: string, names: ReadonlyMap<string, string>): string
 const actionsOf = (machine: Machine): string[] => [
   ...machine.spindles.flatMap((s) => [`chuck ${s.id} open`, `chuck ${s.id} close`, `ejector ${s.id} push`]),
   ...machine.devices.flatMap((d) => (d.kind === 'catcher' ? [`${d.id} out`, `${d.id} in`] : [])),
+  ...machine.devices.flatMap((d) =>
+    d.kind === 'tailstock'
+      ? ['tailstock forward', 'tailstock back']
+      : d.kind === 'steady'
+        ? ['steady close', 'steady open']
+        : [],
+  ),
   `${BAR_FEEDER} feed`,
 ];
 
