@@ -103,7 +103,7 @@ export interface DerivedOperation {
   readonly times: OperationTimes;
   readonly load: OperationLoad | null;
   readonly depth: number;
-  /** What supports the work in front of the jaws meanwhile. */
+  /** What supports the work in front of the jaws meanwhile; after it, for an operation that changes that. */
   readonly supports: readonly Standing[];
   /** Changes with its path. */
   readonly key: string;
@@ -350,11 +350,7 @@ class World {
         // from the grip on the jaws of the other spindle stand there too, until it has withdrawn
         const op = this.job.operations[turn.operation];
         if (!op.on) continue;
-        if (op.kind === 'support') {
-          const { standing } = placedSupport(this.job, op, place.held, stock);
-          at = this.supported(place, supportsAfter(at.supports, op, standing));
-          continue;
-        }
+        if (op.kind === 'support') at = this.supported(place, made.supports);
         const met = op.kind === 'handover' ? this.meet(op, at, stock) : null;
         if (met) at = this.beside(this.supported(place, at.supports), met);
         else if (op.kind === 'withdraw') at = this.supported(place, at.supports);
@@ -429,9 +425,9 @@ class World {
     if (!listed.on) return idle('off');
     if (!isCutting(listed)) {
       const made = this.actor(listed, at, stock);
-      const { events } = made;
+      const { events, supports = at.supports } = made;
       const findings = [...made.findings, ...unsaidFindings(listed.id, events, job.machine)];
-      return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings });
+      return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings, supports });
     }
     const names = listed.formulas ? operationNames(at.drawn, this.seen.names) : this.seen.names;
     const { op, findings: broken } = withFormulas(listed, names, job.units);
@@ -564,7 +560,15 @@ class World {
   }
 
   /** Events of an operation that moves no tool. */
-  private actor(op: ActorOperation, at: Workplace, stock: Body) {
+  private actor(
+    op: ActorOperation,
+    at: Workplace,
+    stock: Body,
+  ): {
+    readonly events: readonly MotionEvent[];
+    readonly findings: readonly Finding[];
+    readonly supports?: readonly Standing[];
+  } {
     const { spindle } = this.job.holdings[at.held.id];
     if (op.kind !== 'handover' && op.kind !== 'withdraw') {
       const wrong = badSeconds(op);
@@ -587,10 +591,14 @@ class World {
   }
 
   private support(op: SupportOperation, at: Workplace, stock: Body, spindle: string) {
-    const findings =
-      op.params.action === 'on' ? placedSupport(this.job, op, at.held, stock).findings : idleSupport(op, at.supports);
+    const placed = op.params.action === 'on' ? placedSupport(this.job, op, at.held, stock) : null;
+    const findings = placed?.findings ?? idleSupport(op, at.supports);
     const events = this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null));
-    return { events: findings.some((f) => f.severity === 'blocking') ? [] : events, findings };
+    return {
+      events: findings.some((f) => f.severity === 'blocking') ? [] : events,
+      findings,
+      supports: supportsAfter(at.supports, op, placed?.standing ?? null),
+    };
   }
 
   /** What is wrong with an operation that only calls on devices. */
