@@ -2,6 +2,7 @@ import { checkMotion } from '../checks';
 import { type Finding, wordFinding } from '../findings';
 import {
   intersectRegions,
+  onceFor,
   onceForEach,
   type Region,
   rectangle,
@@ -33,6 +34,7 @@ import { landingPlace } from './landing';
 import { newOperation, type PickedSpan } from './newOperation';
 import { type Placed, placed } from './placing';
 import { resolveOperation, stationOf, takesTool } from './references';
+import { type Standing, withSupports } from './supports';
 
 export interface Candidate {
   readonly kind: CuttingKind;
@@ -57,20 +59,26 @@ export interface Candidate {
   readonly operation: CuttingOperation;
 }
 
-/** Stock at the place where a new operation would land, by its channel and index in that channel's order. */
-type StockAt = (channel: string, at: number) => Body;
+/** Stock and what holds it at the place where a new operation would land, by its channel and index in that channel's order. */
+type WorkAt = (channel: string, at: number) => { readonly stock: Body; readonly around: Held };
 
-const stocksOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; stockAt: StockAt } => {
+const workOf = (job: Job, holding: string, cache: DeriveCache): { held: Held; workAt: WorkAt } => {
   const derived = derive(job, cache);
   const held = heldIn(derived, holding);
   const own = derived.operations.filter((d) => d.holding === holding);
-  const stockAt: StockAt = (channel, at) => {
+  const supported = onceFor((supports: readonly Standing[]): Held => withSupports(held, supports));
+  const workAt: WorkAt = (channel, at) => {
     const order = job.order[channel] ?? [];
     // what stands before the next operation of the channel; behind its last one whatever all channels have left
     const next = order.slice(at).find((id) => job.operations[id].holding === holding);
-    return own.find((d) => d.id === next)?.before ?? own.at(-1)?.after ?? held.rawStock;
+    const i = own.findIndex((d) => d.id === next);
+    const last = i < 0 ? own.at(-1) : own[i - 1];
+    return {
+      stock: own[i]?.before ?? last?.after ?? held.rawStock,
+      around: last ? supported(last.supports) : held,
+    };
   };
-  return { held, stockAt };
+  return { held, workAt };
 };
 
 /** A thread goes on one element, once. */
@@ -146,7 +154,7 @@ export function* candidateSteps(
   cache: DeriveCache,
   shelf: readonly Tool[] = [],
 ): Generator<Candidate> {
-  const { held, stockAt } = stocksOf(job, holding, cache);
+  const { held, workAt } = workOf(job, holding, cache);
   const { part } = held;
   if (part.region.length === 0 || held.rawStock.isEmpty) return;
   const severed = Object.values(job.operations).some((op) => op.holding === holding && op.on && isSevering(op));
@@ -189,10 +197,10 @@ export function* candidateSteps(
     let operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
-    const stock = stockAt(channel, landingPlace(job, kind.kind, holding, channel));
+    const { stock, around } = workAt(channel, landingPlace(job, kind.kind, holding, channel));
     // a tool that is not there and would finish what wants roughing is no help where roughing is
     const idleBy = put && roughing && kind.purpose === 'finish' ? isDoubt : null;
-    let found = tryOut({ job: trialJob, kind, operation, channel, held, stock }, idleBy);
+    let found = tryOut({ job: trialJob, kind, operation, channel, held: around, stock }, idleBy);
     if (!found) continue;
     const target = metalAt(stock, box);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
@@ -202,7 +210,7 @@ export function* candidateSteps(
     // where bridging leaves hardly anything to do, what it has bridged is still there
     const entering = found.cuts && reachOf(left) > LITTLE ? null : intoHollows(operation);
     if (entering) {
-      const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held, stock });
+      const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held: around, stock });
       if (deeper?.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
         [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
     }

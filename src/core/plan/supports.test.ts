@@ -6,6 +6,7 @@ import { type Finding, type FindingCode, wordFinding } from '../findings';
 import { point, regionBounds } from '../geometry';
 import { centreRegion, centreSeat, restSeat } from '../holding';
 import { postJob, programText, proveJob } from '../nc';
+import { candidatesFor } from './candidates';
 import { type Derived, derive } from './derive';
 import { withValues } from './diff';
 import type { Job } from './document';
@@ -192,6 +193,21 @@ describe('LM-140 between chuck and centre', () => {
     const thread = derive(job).operations.find((o) => o.id === 'op7');
     expect(thread?.supports.map((s) => s.device).sort()).toEqual(['steady', 'tailstock']);
     expect(codes(derive(job)).filter((c) => c.startsWith('tool-meets'))).toEqual([]);
+  });
+  it('what can cut is tried with the centre that stands there', () => {
+    // without the thread its place is turned again from the front, past the point
+    const job = shaft((j) => {
+      for (const id of ['op3', 'op5']) j.operations[id].on = false;
+    });
+    const found = candidatesFor(job, { from: 'o1', to: 'o4' }, 'outer', 'h1').filter((c) => c.reach > 0);
+    expect(found.length).toBeGreaterThan(0);
+    for (const c of found.slice(0, 3)) {
+      const made = structuredClone(job);
+      made.operations.op20 = { ...c.operation, id: 'op20' };
+      made.order['1'].splice(made.order['1'].indexOf('op4'), 0, 'op20');
+      const own = derive(made).findings.filter((f) => f.operation === 'op20' && f.severity === 'blocking');
+      expect(own.map((f) => f.code)).toEqual([]);
+    }
   });
   it('remedies do what they say', () => {
     const pushed = shaft((j) => void (j.order['1'] = j.order['1'].filter((k) => k !== 'op10')));
