@@ -8,6 +8,25 @@ import { cx } from '../kit/controls';
 import { longSeconds, STATE_WORDS } from '../kit/state';
 import { channelColour, channelGround, type Laid, type Picture, spanOf } from './layout';
 
+/** Narrower than this a name is broken into lines, and narrower than that it stands upright, px. */
+const BROKEN = 76;
+const UPRIGHT = 40;
+
+/** The name of an operation, however short it lasts. */
+const BlockName = ({ name, width }: { name: string; width: number }) =>
+  width < UPRIGHT ? (
+    <span
+      className="absolute inset-x-0 inset-y-1 flex items-center overflow-hidden whitespace-nowrap text-[10px] leading-[12px]"
+      style={{ writingMode: 'vertical-rl' }}
+    >
+      {name}
+    </span>
+  ) : (
+    <span className={cx('block text-[12px]', width < BROKEN ? 'line-clamp-3 leading-[13px]' : 'truncate leading-4')}>
+      {name}
+    </span>
+  );
+
 /** A block on its way to another place in its lane, or to another lane. */
 export interface Drag {
   readonly id: string;
@@ -153,11 +172,11 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
         else moveOperation(b.id, to);
       }}
     >
-      <span className="num flex justify-between text-[11px]">
+      <span className={cx('num flex justify-between text-[11px]', w < UPRIGHT && 'hidden')}>
         <b>{station === null ? (isCutting(op) ? 'T–' : '◆') : `T${station}`}</b>
         {w > 44 && state !== 'ready' && <span aria-hidden>{STATE_WORDS[state].glyph}</span>}
       </span>
-      {w > 34 && <span className="block truncate text-[12px] leading-4">{op.name || namesOf(op).short}</span>}
+      <BlockName name={op.name || namesOf(op).short} width={w} />
     </button>
   );
 };

@@ -181,7 +181,7 @@ const Stand = ({
         draggable={Boolean(tool)}
         onDragStart={(e) => e.dataTransfer.setData(dragType(carrier), String(station))}
         className={cx(
-          'flex h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
+          'flex min-h-8 min-w-0 flex-1 items-center gap-2 rounded px-1.5 text-left hover:bg-linen',
           tool && chosen === tool.id && 'bg-woad-pale',
           picking && 'bg-woad-pale',
         )}
@@ -199,7 +199,7 @@ const Stand = ({
         </span>
         {tool ? (
           <span className="min-w-0 flex-1 leading-tight">
-            <span className="block truncate">{tool.name}</span>
+            <span className="line-clamp-2">{tool.name}</span>
             <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
           </span>
         ) : (
@@ -265,12 +265,12 @@ const Offer = ({ tool, onPick }: { tool: Tool; onPick: () => void }) => (
   <li>
     <button
       type="button"
-      className="flex h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
+      className="flex min-h-8 w-full items-center gap-2 rounded px-1.5 text-left hover:bg-linen"
       onClick={onPick}
     >
       <Plus size={13} className="shrink-0" />
       <span className="min-w-0 leading-tight">
-        <span className="block truncate">{tool.name}</span>
+        <span className="line-clamp-2">{tool.name}</span>
         <span className="num block truncate text-[11px] text-soft">{toolKind(tool).describe(tool)}</span>
       </span>
     </button>
