@@ -1,6 +1,6 @@
 import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
-import { onceFor, point, type Region, rectangle } from '../geometry';
+import { onceFor, point, type Region } from '../geometry';
 import {
   type ChannelTimeline,
   isMove,
@@ -11,42 +11,23 @@ import {
   type Timeline,
   timeProgram,
 } from '../motion';
-import {
-  type ActorOperation,
-  type CuttingOperation,
-  isCutting,
-  isSevering,
-  kindOf,
-  type Planned,
-  planActor,
-  planOperation,
-  see,
-} from '../operations';
+import { type CuttingOperation, isCutting, kindOf, type Planned, planOperation, see } from '../operations';
 import { elementsBetween, type Part } from '../part';
-import { type Body, NO_BODY, type Separated } from '../stock';
+import type { Body } from '../stock';
 import { beyondAxis, mountedAt, type ToolSection, worksFrom } from '../tooling';
-import { addedCutoff } from './adding';
-import { type Along, alongOf, eventsAlong, heldAlong, movedBody } from './along';
+import { acted } from './acting';
+import { type Along, eventsAlong, heldAlong, movedBody } from './along';
 import { type Checked, DeriveCache, type SeenPart, seenPart } from './cache';
 import type { Coverage } from './coverage';
 import type { Job } from './document';
-import { endFindings, endOf, endOfHolding, type Fallen, type HoldingEnd, splitOff } from './end';
+import { endFindings, endOf, endOfHolding, type Fallen } from './end';
 import { feedAndSpeedFindings } from './feeds';
 import { operationNames, withFormulas } from './formulas';
-import {
-  type Encounter,
-  encounter,
-  handoverFindings,
-  slideCommanded,
-  spindleConflicts,
-  tooEarly,
-  uncutPiece,
-  validateHandovers,
-  withPartner,
-} from './handover';
-import { hashBody, hashOf, hashRegion, hashWay, keepHash } from './hash';
-import { asDrawn, cutoffBladeIn, cutoffWidthIn, givenBy, type Held, hold, pieceFindings, spindleOf } from './held';
+import { spindleConflicts, tooEarly, validateHandovers } from './handover';
+import { hashBody, hashOf, hashWay, keepHash } from './hash';
+import { cutoffBladeIn, type Held } from './held';
 import { loadFindings, loadOf, type OperationLoad, roughnessFinding } from './load';
+import { type Workplace, Workplaces } from './places';
 import { gripFindings, shortTool, toolChangeFindings, validateHolding } from './practice';
 import { type LaidOut, programOf } from './program';
 import { type Resolved, resolveOperation, validateReferences } from './references';
@@ -54,20 +35,11 @@ import { documentId, operationOf, validateRepeats } from './repeats';
 import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings, secondMark, secondOf } from './second';
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { spaceFindings } from './space';
-import {
-  hiddenBySupport,
-  idleSupport,
-  placedSupport,
-  pushedFindings,
-  type Standing,
-  type SupportOperation,
-  supportsAfter,
-  withSupports,
-} from './supports';
+import { hiddenBySupport, pushedFindings, type Standing } from './supports';
 import { folded, withFindings, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
 import { unsaidFindings } from './unsaid';
-import { badSeconds, validateOperation, validateOrder } from './validate';
+import { validateOperation, validateOrder } from './validate';
 
 export { hashRegion } from './hash';
 export type { Held } from './held';
@@ -204,16 +176,6 @@ const byTime = (order: readonly Turn[], timeline: Timeline, job: Job): Turn[] =>
     });
 };
 
-/** A holding with what all its operations have in common. */
-interface Workplace {
-  readonly held: Held;
-  /** The part as operations look at it; a repeat at several places of one part shows them the first place. */
-  readonly drawn: Part;
-  readonly cutoffWidth: number;
-  readonly checkBase: string;
-  readonly supports: readonly Standing[];
-}
-
 /** One job with all that is the same for its operations. */
 class World {
   readonly part: Part;
@@ -224,10 +186,7 @@ class World {
   private readonly partKey: string;
   private readonly machineKey: string;
   private readonly loadBase: string;
-  private places: Workplace[] = [];
-  private ends: HoldingEnd[] = [];
-  /** Found while the work passes from holding to holding. */
-  private passing: Finding[] = [];
+  private places: Workplaces;
 
   constructor(
     document: Job,
@@ -251,85 +210,17 @@ class World {
       ...validateRepeats(job, this.part, (holding) => cutoffBladeIn(job, holding)),
     ];
     this.machineKey = hashOf(job.machine);
+    this.places = new Workplaces(job, cache, this.part, this.partKey, this.machineKey);
     this.loadBase = hashOf(job.material, job.machine.spindles);
-  }
-
-  /** Puts the work into a holding: its bar, or what the one before has left. */
-  private enter(id: string): Workplace {
-    const { job, cache, part } = this;
-    const holding = job.holdings[id];
-    const spindle = spindleOf(job, holding);
-    const piece = this.pieceFor(holding);
-    const key = hashOf(id, holding, this.machineKey, this.partKey, piece === null ? null : hashBody(piece));
-    const held = this.begun(
-      id,
-      cache.holdings.get(key, () => hold(id, holding, job.machine, spindle, part, piece)),
-    );
-    if (piece !== null) this.passing.push(...pieceFindings(job, held, holding));
-    return this.workplace(held, held.part, cutoffWidthIn(job, id));
-  }
-
-  private workplace(held: Held, drawn: Part, cutoffWidth: number): Workplace {
-    const { spindle } = this.job.holdings[held.id];
-    return {
-      held,
-      drawn,
-      cutoffWidth,
-      checkBase: hashOf(
-        hashRegion(held.part.region),
-        hashRegion(held.fixtures),
-        this.machineKey,
-        spindle,
-        held.zeroFromFace,
-      ),
-      supports: [],
-    };
-  }
-
-  /** A bar of which some parts are made already is shorter by them. */
-  private begun(id: string, held: Held): Held {
-    const { job } = this;
-    const repeat = Object.values(job.repeats).find(
-      (r) => r.first > 1 && job.operations[r.operations[0]]?.holding === id,
-    );
-    const { stock } = job.holdings[id];
-    if (!repeat || stock.form !== 'bar') return held;
-    const turn = { operation: repeat.operations[0], copy: repeat.first - 1, holding: id };
-    const along = alongOf(job, turn, held.part.region, cutoffWidthIn(job, id));
-    if (!along?.parts || along.shift <= 0) return held;
-    const key = hashOf('begun', hashBody(held.rawStock), along.shift);
-    const rawStock = this.cache.moved.get(key, () =>
-      held.rawStock.within(rectangle(-1e5, 0, held.seat.front - along.shift, 1e4)),
-    );
-    return this.cache.movedHoldings.get(key, () => ({ ...held, rawStock }));
-  }
-
-  /** The piece that a holding takes over, in its own coordinates; null for a bar. */
-  private pieceFor(holding: Job['holdings'][string]): Body | null {
-    const { stock } = holding;
-    if (stock.form === 'bar') return null;
-    const i = this.places.findIndex((p) => p.held.id === stock.holding);
-    if (i < 0) return NO_BODY;
-    const from = this.places[i].held;
-    const { piece, whole } = givenBy(from, this.job.holdings[from.id], this.ends[i].off, this.ends[i].all);
-    if (whole) {
-      const more = { holding: from.id, remedy: addedCutoff(this.job, from.id) };
-      const numbers = { holding: holding.name, from: from.name };
-      this.passing.push(note('blocking', 'piece-not-off', null, numbers, null, more));
-    }
-    const key = hashOf('piece', hashBody(piece), this.partKey, from.turned, holding.turned);
-    return this.cache.pieces.get(key, () => asDrawn(this.part, holding.turned, asDrawn(this.part, from.turned, piece)));
   }
 
   /** Plans and checks every operation in its turn, holding by holding. */
   *operations(order: readonly Turn[]): Generator<DeriveProgress, DerivedOperation[]> {
     const done: DerivedOperation[] = [];
-    this.places = [];
-    this.ends = [];
-    this.passing = [];
+    const places = new Workplaces(this.job, this.cache, this.part, this.partKey, this.machineKey);
+    this.places = places;
     for (const id of this.job.holdingOrder) {
-      const place = this.enter(id);
-      this.places.push(place);
+      const place = places.enter(id);
       const own: DerivedOperation[] = [];
       const contours: string[] = [];
       const fallen: Fallen[] = [];
@@ -342,7 +233,7 @@ class World {
         const made = first ? this.secondShare(turn, at, first) : this.operation(turn, at, stock, contours);
         stock = made.after;
         own.push(made);
-        const piece = made.time && made.time.number < made.time.count ? this.fall(turn, place, made) : null;
+        const piece = made.time && made.time.number < made.time.count ? places.fall(turn, place, made) : null;
         if (piece) {
           fallen.push({ piece: piece.off, number: made.time?.number ?? 1 });
           stock = piece.held;
@@ -350,41 +241,25 @@ class World {
         // from the grip on the jaws of the other spindle stand there too, until it has withdrawn
         const op = this.job.operations[turn.operation];
         if (!op.on) continue;
-        if (op.kind === 'support') at = this.supported(place, made.supports);
-        const met = op.kind === 'handover' ? this.meet(op, at, stock) : null;
-        if (met) at = this.beside(this.supported(place, at.supports), met);
-        else if (op.kind === 'withdraw') at = this.supported(place, at.supports);
+        if (op.kind === 'support') at = places.supported(place, made.supports);
+        const met = op.kind === 'handover' ? places.meet(op, at, stock) : null;
+        if (met) at = places.beside(places.supported(place, at.supports), met);
+        else if (op.kind === 'withdraw') at = places.supported(place, at.supports);
       }
       done.push(...own);
       const last = own.at(-1);
-      const shift = last ? (this.alongOf(last, place)?.shift ?? 0) : 0;
-      this.ends.push(endOfHolding(this.job, place.held, own, fallen, shift));
+      const shift = last ? (places.alongOf(last, place)?.shift ?? 0) : 0;
+      places.ends.push(endOfHolding(this.job, place.held, own, fallen, shift));
     }
     return done;
   }
 
-  /** How far along a repeat an operation works. */
-  private alongOf(turn: Pick<Turn, 'operation' | 'holding' | 'copy'>, place: Workplace): Along | null {
-    return alongOf(this.job, turn, place.held.part.region, place.cutoffWidth);
-  }
-
-  /** The part that came off before the next one is made, as it is drawn; the bar goes on without it. */
-  private fall(turn: Turn, place: Workplace, made: DerivedOperation): Separated | null {
-    const op = this.job.operations[turn.operation];
-    if (!isSevering(op) || made.events.length === 0) return null;
-    const shift = this.alongOf(turn, place)?.shift ?? 0;
-    const key = hashOf('fall', hashBody(made.after), shift);
-    const split = (): Separated => splitOff(this.job, place.held, made.after);
-    const off = this.cache.moved.get(`${key} off`, () => split().off.movedAlong(shift));
-    return off.isEmpty ? null : { off, held: this.cache.moved.get(`${key} held`, () => split().held) };
-  }
-
   private operation(turn: Turn, at: Workplace, stock: Body, contours: string[]): DerivedOperation {
-    const along = this.alongOf(turn, at);
+    const along = this.places.alongOf(turn, at);
     if (!along) return this.here(turn, at, stock, contours, null);
     const { shift } = along;
     const held = shift === 0 ? at.held : heldAlong(this.cache, at.held, shift, along.parts);
-    const place = shift === 0 ? at : this.workplace(held, at.drawn, at.cutoffWidth);
+    const place = shift === 0 ? at : this.places.workplace(held, at.drawn, at.cutoffWidth);
     const made = this.here(turn, place, movedBody(this.cache, stock, shift), contours, along);
     if (shift === 0) return made;
     return {
@@ -424,7 +299,7 @@ class World {
     });
     if (!listed.on) return idle('off');
     if (!isCutting(listed)) {
-      const made = this.actor(listed, at, stock);
+      const made = acted(this.places, listed, at, stock);
       const { events, supports = at.supports } = made;
       const findings = [...made.findings, ...unsaidFindings(listed.id, events, job.machine)];
       return idle(worst(findings), { events: this.renamed(events, turn, along, hashOf(events)), findings, supports });
@@ -559,87 +434,6 @@ class World {
     );
   }
 
-  /** Events of an operation that moves no tool. */
-  private actor(
-    op: ActorOperation,
-    at: Workplace,
-    stock: Body,
-  ): {
-    readonly events: readonly MotionEvent[];
-    readonly findings: readonly Finding[];
-    readonly supports?: readonly Standing[];
-  } {
-    const { spindle } = this.job.holdings[at.held.id];
-    if (op.kind !== 'handover' && op.kind !== 'withdraw') {
-      const wrong = badSeconds(op);
-      if (wrong.length > 0) return { events: [], findings: wrong };
-      if (op.kind === 'support') return this.support(op, at, stock, spindle);
-      return {
-        events: this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
-        findings: this.devices(op),
-      };
-    }
-    const met = this.meet(op, at, stock);
-    if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
-    return {
-      events: this.cache.waits.get(hashOf(op, met.meeting), () => planActor(op, spindle, met.meeting)),
-      findings:
-        op.kind === 'handover'
-          ? handoverFindings(this.job, op, at.held, met)
-          : slideCommanded(this.job, op, met.meeting.follower),
-    };
-  }
-
-  private support(op: SupportOperation, at: Workplace, stock: Body, spindle: string) {
-    const placed = op.params.action === 'on' ? placedSupport(this.job, op, at.held, stock) : null;
-    const findings = placed?.findings ?? idleSupport(op, at.supports);
-    const events = this.cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null));
-    return {
-      events: findings.some((f) => f.severity === 'blocking') ? [] : events,
-      findings,
-      supports: supportsAfter(at.supports, op, placed?.standing ?? null),
-    };
-  }
-
-  /** What is wrong with an operation that only calls on devices. */
-  private devices(op: ActorOperation): Finding[] {
-    const { stock } = this.job.holdings[op.holding];
-    if (op.kind !== 'bar-feed') return [];
-    if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
-    const { devices, channels } = this.job.machine;
-    const own = channels.find((c) => c.id === op.channel)?.devices ?? [];
-    if (!devices.some((d) => d.kind === 'bar-feeder' && own.includes(d.id)))
-      return [note('blocking', 'device-missing', op.id, { device: 'bar feeder', channel: op.channel })];
-    return [];
-  }
-
-  /** Where the holding that an operation names meets the one it takes the part from; null where it takes nothing. */
-  private meet(op: Extract<ActorOperation, { kind: 'handover' | 'withdraw' }>, at: Workplace, stock: Body) {
-    const { job, part } = this;
-    const holding = job.holdings[op.params.to];
-    if (!holding || holding.stock.form === 'bar' || holding.stock.holding !== at.held.id || stock.isEmpty) return null;
-    const piece = asDrawn(part, holding.turned, asDrawn(part, at.held.turned, uncutPiece(at.held, stock)));
-    const spindle = spindleOf(job, holding);
-    const key = hashOf('meet', op.params.to, holding, spindle, this.partKey, hashBody(piece));
-    const to = this.cache.holdings.get(key, () => hold(op.params.to, holding, this.job.machine, spindle, part, piece));
-    return encounter(job, part, at.held, to, op.kind === 'handover' ? op.params.clearance : 0);
-  }
-
-  /** The place with what supports the work in front of the jaws. */
-  private supported(place: Workplace, supports: readonly Standing[]): Workplace {
-    if (supports.length === 0) return place;
-    const key = hashOf('supported', place.checkBase, ...supports.map((s) => hashRegion(s.region)));
-    const held = this.cache.holdings.get(key, () => withSupports(place.held, supports));
-    return { ...place, held, supports, checkBase: hashOf(place.checkBase, hashRegion(held.fixtures)) };
-  }
-
-  /** The place with the other spindle's jaws beside its own. */
-  private beside(place: Workplace, met: Encounter): Workplace {
-    const key = hashOf('beside', place.checkBase, hashRegion(met.jaws), hashRegion(met.chuck));
-    const held = this.cache.holdings.get(key, () => withPartner(place.held, met));
-    return { ...place, held, checkBase: hashOf(place.checkBase, hashRegion(held.fixtures)) };
-  }
-
   private plan(
     op: CuttingOperation,
     at: Resolved,
@@ -734,7 +528,7 @@ class World {
   finish(done: readonly DerivedOperation[], timeline: Timeline): Derived {
     const { job } = this;
     const timed = withTimes(done, timeline.channels).map((d) => holdingReady(d, this.made.standing.get(d.id)));
-    const holdings = this.places.map((p) => p.held);
+    const holdings = this.places.list.map((p) => p.held);
     const general = [
       ...this.general,
       ...holdings.flatMap((h) => [
@@ -746,7 +540,7 @@ class World {
           done.filter((d) => d.holding === h.id).map((d) => d.load),
         ),
       ]),
-      ...this.passing,
+      ...this.places.passing,
       ...pushedFindings(job, timed),
       ...tooEarly(job, timed),
       // in a deadlock nothing has a time
@@ -775,7 +569,7 @@ class World {
               : {},
           ),
         );
-    const end = endOf(job, this.part, holdings, this.ends, timed, this.cache.ends);
+    const end = endOf(job, this.part, holdings, this.places.ends, timed, this.cache.ends);
     general.push(...endFindings(end, this.part, timed, holdings[holdings.length - 1].id));
     const operations = folded(withFindings(timed, general));
     return {

@@ -1,0 +1,65 @@
+import { type Finding, note } from '../findings';
+import type { MotionEvent } from '../motion';
+import { type ActorOperation, planActor } from '../operations';
+import type { Body } from '../stock';
+import type { Job } from './document';
+import { handoverFindings, slideCommanded } from './handover';
+import { hashOf } from './hash';
+import type { Workplace, Workplaces } from './places';
+import { idleSupport, placedSupport, type Standing, type SupportOperation, supportsAfter } from './supports';
+import { badSeconds } from './validate';
+
+/** Events of an operation that moves no tool, what is wrong with it, and what supports the work from it on where it changes that. */
+export const acted = (
+  places: Workplaces,
+  op: ActorOperation,
+  at: Workplace,
+  stock: Body,
+): {
+  readonly events: readonly MotionEvent[];
+  readonly findings: readonly Finding[];
+  readonly supports?: readonly Standing[];
+} => {
+  const { job, cache } = places;
+  const { spindle } = job.holdings[at.held.id];
+  if (op.kind !== 'handover' && op.kind !== 'withdraw') {
+    const wrong = badSeconds(op);
+    if (wrong.length > 0) return { events: [], findings: wrong };
+    if (op.kind === 'support') return supportOf(places, op, at, stock, spindle);
+    return {
+      events: cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
+      findings: deviceFindings(job, op),
+    };
+  }
+  const met = places.meet(op, at, stock);
+  if (!met) return { events: [], findings: [note('blocking', 'handover-unknown', op.id, { holding: op.params.to })] };
+  return {
+    events: cache.waits.get(hashOf(op, met.meeting), () => planActor(op, spindle, met.meeting)),
+    findings:
+      op.kind === 'handover' ? handoverFindings(job, op, at.held, met) : slideCommanded(job, op, met.meeting.follower),
+  };
+};
+
+const supportOf = (places: Workplaces, op: SupportOperation, at: Workplace, stock: Body, spindle: string) => {
+  const { job, cache } = places;
+  const placed = op.params.action === 'on' ? placedSupport(job, op, at.held, stock) : null;
+  const findings = placed?.findings ?? idleSupport(op, at.supports);
+  const events = cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null));
+  return {
+    events: findings.some((f) => f.severity === 'blocking') ? [] : events,
+    findings,
+    supports: supportsAfter(at.supports, op, placed?.standing ?? null),
+  };
+};
+
+/** What is wrong with an operation that only calls on devices. */
+const deviceFindings = (job: Job, op: ActorOperation): Finding[] => {
+  const { stock } = job.holdings[op.holding];
+  if (op.kind !== 'bar-feed') return [];
+  if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
+  const { devices, channels } = job.machine;
+  const own = channels.find((c) => c.id === op.channel)?.devices ?? [];
+  if (!devices.some((d) => d.kind === 'bar-feeder' && own.includes(d.id)))
+    return [note('blocking', 'device-missing', op.id, { device: 'bar feeder', channel: op.channel })];
+  return [];
+};
