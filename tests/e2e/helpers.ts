@@ -9,6 +9,7 @@ const DEMO: Record<string, string> = {
   'LM-101': 'Whorl pulley',
   'LM-104': 'Threaded whorl',
   'LM-118': 'Maiden socket',
+  'LM-140': 'Flyer shaft',
   'LM-155': 'Bobbin collar',
   'LM-212': 'Orifice bushing',
 };

@@ -161,6 +161,33 @@ test('too little stick-out: the missing length is named and one button puts it r
   await expect(page.getByTestId('finding-cutoff-meets-jaws')).toHaveCount(0);
 });
 
+test('LM-140 between chuck and centre: without it the shaft bends, one button brings it back, proved', async ({
+  page,
+}) => {
+  await page.goto(`/jobs/${await copyJob(page, 'LM-140', 'Slender')}`);
+  await computed(page);
+  await phase(page, 'plan');
+  await page.getByRole('button', { name: 'evenly' }).click();
+  await page.getByTestId('block-op5').click();
+  await expect(page.getByTestId('support')).toBeAttached();
+  for (const id of ['op9', 'op10']) {
+    await page.getByTestId(`block-${id}`).click();
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await expect(page.getByTestId(`block-${id}`)).toHaveCount(0);
+  }
+  await expect(page.getByTestId('support')).toHaveCount(0);
+  await phase(page, 'prove');
+  await expect(page.getByTestId('finding-part-bends').first()).toContainText('at its free end');
+  await page.getByRole('button', { name: 'Hold it by the tailstock' }).click();
+  await expect(page.getByTestId('finding-part-bends')).toHaveCount(0);
+  // the part would now be cut off against the centre
+  await page.getByRole('button', { name: 'Draw it back before “Cut off”' }).click();
+  await expect(page.getByTestId('finding-support-pushes')).toHaveCount(0);
+  await phase(page, 'release');
+  await expect(page.getByText('The program does what the plan says.')).toBeVisible();
+  await saved(page);
+});
+
 test('a tool from the library: into a station, its numbers changed, and a centre hole drilled with it', async ({
   page,
 }) => {
