@@ -1,6 +1,6 @@
 import type { Finding } from '../findings';
 import { onceFor } from '../geometry';
-import type { Machine, MachineCodes } from '../machine';
+import { isCalled, type Machine, type MachineCodes } from '../machine';
 import type { CodeLine, Family } from './family';
 import { TARN } from './tarn';
 import type { Dialect } from './tarn/data';
@@ -36,6 +36,10 @@ export const codeLines = (machine: Machine): CodeLine[] => {
   const dialect = findDialect(machine.dialect);
   return dialect ? familyOf(dialect).codeLines(dialect, machine) : [];
 };
+
+/** What devices of a machine that are called on for themselves can be asked to do, with their code where there is one. */
+export const deviceCalls = (machine: Machine): CodeLine[] =>
+  codeLines(machine).filter((l) => machine.devices.some((d) => isCalled(d) && l.name.startsWith(`${d.id} `)));
 
 /** The codes of a machine with one of them given, or left to the control with null. */
 export const withCode = (machine: Machine, name: string, code: string | null): MachineCodes | undefined =>

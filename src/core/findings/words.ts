@@ -407,6 +407,14 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The work bends away under about ${n(k.force, 0)} N: ${k.where} it comes out ${n(k.bend, 3)} mm too large.`,
     remedy: 'Take less off in this pass, add a spring pass, use a sharper nose, or support the work.',
   }),
+  'device-unknown': (k) => ({
+    message: k.action
+      ? `The machine has no device that does “${k.action}” and is called on for itself.`
+      : 'Nothing is chosen that a device should do.',
+    remedy: k.known
+      ? `Choose one of: ${k.known}.`
+      : 'This machine has no such device; remove the operation, or describe the device in the machine file.',
+  }),
   'support-no-work': (k) => ({
     message: `There is no work in front of the jaws where the ${k.device} would hold it.`,
     remedy: 'Choose a place where there is work, or do it earlier.',

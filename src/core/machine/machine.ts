@@ -67,7 +67,7 @@ const round = z.object({ diameter: positive, length: positive });
 const DeviceSchema = z.object({
   id,
   name: z.string().max(120),
-  kind: z.enum(['bar-feeder', 'catcher', 'tailstock', 'steady', 'conveyor']),
+  kind: z.enum(['bar-feeder', 'catcher', 'tailstock', 'steady', 'conveyor', 'other']),
   link: id.nullable().default(null),
   /** Of a tailstock: its live centre of 60°, the slim nose behind the point, the body and the quill. */
   centre: z.object({ point: positive, nose: positive, body: round, quill: round }).optional(),
@@ -77,6 +77,8 @@ const DeviceSchema = z.object({
 
 /** Sizes of the live centre of a tailstock. */
 export const centreOf = (device: Device) => device.centre ?? USUAL_CENTRE;
+/** Whether a device is called on for itself: the others belong to operations of their own. */
+export const isCalled = (device: Device): boolean => ['catcher', 'conveyor', 'other'].includes(device.kind);
 /** Sizes of a steady rest. */
 export const restOf = (device: Device) => device.rest ?? USUAL_REST;
 

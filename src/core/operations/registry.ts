@@ -4,6 +4,7 @@ import type { Meeting } from './actor';
 import { barFeed } from './barFeed';
 import { centre } from './centre';
 import { cutoff } from './cutoff';
+import { device } from './device';
 import { drill } from './drill';
 import { eject } from './eject';
 import { face } from './face';
@@ -53,7 +54,7 @@ export const CuttingOperationSchema = z.discriminatedUnion(
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 /** Kinds that move no tool: one line adds one. */
-const ACTING = [wait, handover, withdraw, barFeed, eject, stop, support] as const;
+const ACTING = [wait, handover, withdraw, barFeed, eject, stop, support, device] as const;
 
 const ActorOperationSchema = z.discriminatedUnion(
   'kind',
@@ -102,7 +103,7 @@ export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in
 export const isSevering = (op: Operation): op is CuttingOperation => isCutting(op) && kindOf(op).covers === 'sever';
 
 /** Kinds that stand alone: they need no partner to be added by name. */
-export const LONE_ACTORS = ['bar-feed', 'eject', 'stop', 'support'] as const;
+export const LONE_ACTORS = ['bar-feed', 'eject', 'stop', 'support', 'device'] as const;
 
 /** Whether a kind cuts, by its name. */
 export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);

@@ -155,6 +155,8 @@ export interface Field {
     | { readonly kind: 'text'; readonly placeholder: string }
     /** One of the tools that could take the same passes from another carrier. */
     | { readonly kind: 'second-tool' }
+    /** What a device of the machine can be asked to do. */
+    | { readonly kind: 'device-action' }
     /** Further spans of the same side. */
     | { readonly kind: 'spans' }
     /** Feed and speed of single elements. */

@@ -1,4 +1,6 @@
+import { deviceCalls } from '../dialects';
 import { type Finding, note } from '../findings';
+import { isCalled } from '../machine';
 import type { MotionEvent } from '../motion';
 import { type ActorOperation, planActor } from '../operations';
 import type { Body } from '../stock';
@@ -26,9 +28,11 @@ export const acted = (
     const wrong = badSeconds(op);
     if (wrong.length > 0) return { events: [], findings: wrong };
     if (op.kind === 'support') return supportOf(places, op, at, stock, spindle);
+    const findings = deviceFindings(job, op);
+    const blocked = findings.some((f) => f.severity === 'blocking');
     return {
-      events: cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
-      findings: deviceFindings(job, op),
+      events: blocked ? [] : cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
+      findings,
     };
   }
   const met = places.meet(op, at, stock);
@@ -52,8 +56,21 @@ const supportOf = (places: Workplaces, op: SupportOperation, at: Workplace, stoc
   };
 };
 
+/** A device that is called on for itself and is not there, or that this channel does not command. */
+const callFindings = (job: Job, op: Extract<ActorOperation, { kind: 'device' }>): Finding[] => {
+  const { action } = op.params;
+  const calls = deviceCalls(job.machine).map((l) => l.name);
+  if (!calls.includes(action)) return [note('blocking', 'device-unknown', op.id, { action, known: calls.join(', ') })];
+  const called = job.machine.devices.find((d) => isCalled(d) && action.startsWith(`${d.id} `));
+  const commanded = job.machine.channels.find((c) => c.id === op.channel)?.devices ?? [];
+  return called && !commanded.includes(called.id)
+    ? [note('blocking', 'device-missing', op.id, { device: called.name, channel: op.channel })]
+    : [];
+};
+
 /** What is wrong with an operation that only calls on devices. */
 const deviceFindings = (job: Job, op: ActorOperation): Finding[] => {
+  if (op.kind === 'device') return callFindings(job, op);
   const { stock } = job.holdings[op.holding];
   if (op.kind !== 'bar-feed') return [];
   if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];

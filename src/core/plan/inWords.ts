@@ -110,6 +110,7 @@ const fieldInWords = (op: Operation, path: string, change: Change, job: Job): st
       return `${label}: ${fromTo(change, (v) => (v === null ? 'none' : (job.tools[String(v)]?.name ?? said(v))))}`;
     case 'toggle':
     case 'text':
+    case 'device-action':
     case 'spans':
     case 'elements':
       return `${label}: ${fromTo(change)}`;

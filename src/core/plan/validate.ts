@@ -32,7 +32,7 @@ export const badSeconds = (op: ActorOperation): Finding[] => {
   const said =
     op.kind === 'bar-feed'
       ? [op.params.time, op.params.delay]
-      : op.kind === 'eject' || op.kind === 'support'
+      : op.kind === 'eject' || op.kind === 'support' || op.kind === 'device'
         ? [op.params.time]
         : [];
   return said.flatMap((value, i) =>

@@ -1,4 +1,5 @@
 import { memo } from 'react';
+import { deviceCalls } from '@/core/dialects';
 import { type Field, isCutting } from '@/core/operations';
 import { type Job, secondTools, stationOf } from '@/core/plan';
 import type { Tool } from '@/core/tooling';
@@ -53,6 +54,36 @@ export const toolOptions = (job: Job, tools: readonly Tool[]): { value: string; 
 const NONE = '-';
 
 /** The tool of another carrier that takes the same passes; nothing where no other carrier comes to this work. */
+/** What the machine's codes can ask of its devices. */
+const DeviceActionRow = ({
+  field,
+  value,
+  onChange,
+}: {
+  readonly field: Field;
+  readonly value: string;
+  readonly onChange: (v: unknown) => void;
+}) => {
+  const machine = useDocument((s) => s.job.machine);
+  const calls = deviceCalls(machine);
+  const known = calls.some((c) => c.name === value);
+  return (
+    <Row label={field.label} help={field.help}>
+      <Choice
+        label={field.label}
+        className="w-[11.5rem]"
+        value={value || NONE}
+        onChange={(v) => onChange(v === NONE ? '' : v)}
+        options={[
+          ...(value === '' ? [{ value: NONE, label: 'choose' }] : []),
+          ...(value !== '' && !known ? [{ value, label: value }] : []),
+          ...calls.map((c) => ({ value: c.name, label: c.code ? `${c.name} ${c.code}` : `${c.name}, no code yet` })),
+        ]}
+      />
+    </Row>
+  );
+};
+
 const SecondToolRow = ({
   id,
   field,
@@ -177,6 +208,8 @@ const Input = ({ id, field, unit, value, text, names, began, source }: Shown) =>
       );
     case 'second-tool':
       return <SecondToolRow id={id} field={field} value={value} onChange={onChange} />;
+    case 'device-action':
+      return <DeviceActionRow field={field} value={String(value ?? '')} onChange={onChange} />;
     case 'spans':
       return <SpansField id={id} field={field} />;
     case 'elements':

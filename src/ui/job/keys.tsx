@@ -3,6 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
+import { deviceCalls } from '@/core/dialects';
 import { CUTTING_KINDS, type CuttingKind, kindOf, LONE_ACTORS, namesOf } from '@/core/operations';
 import { freshId, newActor, newOperation, takesTool } from '@/core/plan';
 import { useMeasure } from '../measure/store';
@@ -125,7 +126,9 @@ export const CommandSearch = ({ open, onClose }: { open: boolean; onClose: () =>
     const holding = shownHolding(job, useSelection.getState());
     // where the work of that side is done last
     const channel = Object.values(job.operations).findLast((o) => o.holding === holding)?.channel;
-    addOperation(newActor(kind, { id: freshId(job), holding, channel: channel ?? job.machine.channels[0].id }));
+    const at = { id: freshId(job), holding, channel: channel ?? job.machine.channels[0].id };
+    const params = kind === 'device' ? { action: deviceCalls(job.machine)[0]?.name ?? '' } : {};
+    addOperation(newActor(kind, at, params));
   };
   const item = 'flex h-8 cursor-pointer items-center rounded px-2 data-[selected=true]:bg-woad-pale';
   return (

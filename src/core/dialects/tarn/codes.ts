@@ -1,5 +1,5 @@
 import { type Finding, note } from '../../findings';
-import { type Machine, type MachineCodes, mainSpindle, secondSpindle } from '../../machine';
+import { type Device, isCalled, type Machine, type MachineCodes, mainSpindle, secondSpindle } from '../../machine';
 import type { CodeLine } from '../family';
 import type { Dialect } from './data';
 
@@ -29,10 +29,19 @@ const renamedDevice = (name: string, names: ReadonlyMap<string, string>): string
   return words.map((w, i) => (i < words.length - 1 ? (names.get(w) ?? w) : w)).join(' ');
 };
 
+/** What a device that is called on for itself does: by its kind, and by the machine's own codes for it. */
+const callsOf = (machine: Machine, { id, kind }: Device): string[] => {
+  const own = Object.keys(machine.codes?.devices ?? {}).filter(
+    (k) => k.startsWith(`${id} `) && k.length > id.length + 1,
+  );
+  const usual = kind === 'catcher' ? ['out', 'in'] : ['on', 'off'];
+  return [...new Set([...usual.map((w) => `${id} ${w}`), ...own])];
+};
+
 /** All that a machine can be asked to do by a device, as its codes name it. */
 const actionsOf = (machine: Machine): string[] => [
   ...machine.spindles.flatMap((s) => [`chuck ${s.id} open`, `chuck ${s.id} close`, `ejector ${s.id} push`]),
-  ...machine.devices.flatMap((d) => (d.kind === 'catcher' ? [`${d.id} out`, `${d.id} in`] : [])),
+  ...machine.devices.flatMap((d) => (isCalled(d) ? callsOf(machine, d) : [])),
   ...machine.devices.flatMap((d) =>
     d.kind === 'tailstock'
       ? ['tailstock forward', 'tailstock back']
