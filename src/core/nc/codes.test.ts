@@ -103,6 +103,13 @@ describe('codes of a machine', () => {
     expect(wordFinding(found[0]).message).toMatch(words);
     expect(wordFinding(found[0]).remedy.length).toBeGreaterThan(10);
   });
+  it('of what a machine does not have are free for something else', () => {
+    // the control knows a second spindle, this machine has none
+    const { machine } = demoJob('LM-118');
+    const one = { ...machine, dialect: 'tarn-5', codes: { devices: { 'catcher in': 'M68' } } };
+    expect(codeFindings(one)).toEqual([]);
+    expect(codeLines(one).some((l) => l.name.startsWith('chuck sub'))).toBe(false);
+  });
   it('that are no codes are refused with their place', () => {
     const { machine } = demoJob('LM-212');
     const read = readMachine({ ...machine, codes: { devices: { 'chuck main open': 'G70' } } });

@@ -67,6 +67,7 @@ export const inMachine = (dialect: Dialect, machine: Machine): Dialect => {
   const names = ownNames(machine);
   const main = mainSpindle(machine);
   const { codes = {} } = machine;
+  const there = new Set(actionsOf(machine));
   const spindles = new Map<string, Partial<Turnings>>([
     [main, { forward: dialect.spindleForward, reverse: dialect.spindleReverse, stop: dialect.spindleStop }],
     ...Object.entries(dialect.spindleCodes).map(([s, c]) => [names.get(s) ?? s, c] as const),
@@ -101,7 +102,12 @@ export const inMachine = (dialect: Dialect, machine: Machine): Dialect => {
       ['spindle', 'letter', ...PAIR],
     ),
     devices: {
-      ...Object.fromEntries(Object.entries(dialect.devices).map(([k, c]) => [renamedDevice(k, names), c])),
+      ...Object.fromEntries(
+        Object.entries(dialect.devices)
+          .map(([k, c]) => [renamedDevice(k, names), c] as const)
+          // a code for what the machine does not have is free for something else
+          .filter(([k]) => there.has(k)),
+      ),
       ...codes.devices,
     },
   };
