@@ -1,4 +1,4 @@
-// Plans, posts and proves in a thread of its own, so that a job that is slow to plan keeps nobody waiting.
+// Plans, posts, proves and reads files in a thread of its own, so that what is slow keeps nobody waiting.
 import { setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { register } from 'tsx/esm/api';
@@ -12,11 +12,16 @@ try {
 }
 const { summarise } = await import(new URL('./summary.ts', import.meta.url).href);
 const { proveRelease } = await import(new URL('./proveRelease.ts', import.meta.url).href);
-const tasks = { summary: summarise, release: proveRelease };
+const tasks = {
+  summary: summarise,
+  release: proveRelease,
+  // the solid kernel's library is large: it is loaded for a file only
+  bring: async (file) => (await import(new URL('./bringPart.ts', import.meta.url).href)).bringPart(file),
+};
 
-parentPort.on('message', ({ ticket, task, job }) => {
+parentPort.on('message', async ({ ticket, task, of }) => {
   try {
-    parentPort.postMessage({ ticket, made: tasks[task](job) });
+    parentPort.postMessage({ ticket, made: await tasks[task](of) });
   } catch (error) {
     parentPort.postMessage({ ticket, error: error instanceof Error ? error.message : String(error) });
   }

@@ -1,17 +1,19 @@
 import { Worker } from 'node:worker_threads';
 import type { Job } from '../core/plan';
 import type { JobSummary } from '../db/jobs';
+import type { PartFile } from './bringPart';
 import type { Proved } from './proveRelease';
 
-/** What the thread can make of a job. */
+/** What the thread can make, and of what. */
 interface Tasks {
-  readonly summary: JobSummary;
-  readonly release: Proved;
+  readonly summary: { readonly of: Job; readonly makes: JobSummary };
+  readonly release: { readonly of: Job; readonly makes: Proved };
+  readonly bring: { readonly of: PartFile; readonly makes: Uint8Array };
 }
 type Task = keyof Tasks;
 
 /** Seconds that a task may take, and MB that its thread may use. */
-const LIMIT_SECONDS: Readonly<Record<Task, number>> = { summary: 30, release: 300 };
+const LIMIT_SECONDS: Readonly<Record<Task, number>> = { summary: 30, release: 300, bring: 240 };
 const LIMIT_MB = 700;
 
 // the thread runs the sources themselves and is named by text only, so that the build of the pages leaves it alone
@@ -21,12 +23,12 @@ type Answer<T> = { kind: 'made'; made: T } | { kind: 'failed'; reason: string } 
 
 interface Request {
   readonly task: Task;
-  readonly job: Job;
+  readonly of: Job | PartFile;
   readonly answer: (a: Answer<never>) => void;
 }
 
 /**
- * One thread that plans jobs for the server, one after another. What takes too long, or too much memory, is ended with its
+ * One thread that plans jobs and reads files for the server, one after another. What takes too long, or too much memory, is ended with its
  * thread; the next request gets a fresh one.
  */
 class Heavy {
@@ -37,9 +39,9 @@ class Heavy {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private ticket = 0;
 
-  run<T extends Task>(task: T, job: Job): Promise<Answer<Tasks[T]>> {
+  run<T extends Task>(task: T, of: Tasks[T]['of']): Promise<Answer<Tasks[T]['makes']>> {
     return new Promise((answer) => {
-      this.queue.push({ task, job, answer });
+      this.queue.push({ task, of, answer });
       this.next();
     });
   }
@@ -81,7 +83,7 @@ class Heavy {
     this.current = request;
     this.ticket++;
     this.timer = setTimeout(() => this.giveUp(), LIMIT_SECONDS[request.task] * 1000);
-    this.worker.postMessage({ ticket: this.ticket, task: request.task, job: request.job });
+    this.worker.postMessage({ ticket: this.ticket, task: request.task, of: request.of });
   }
 
   private giveUp(): void {
@@ -111,3 +113,6 @@ export const summariseApart = (job: Job): Promise<Answer<JobSummary>> => heavy()
 
 /** Posts and proves a job for its release, in the same way. */
 export const proveApart = (job: Job): Promise<Answer<Proved>> => heavy().run('release', job);
+
+/** Reads a file into a part, packed, in the same way. */
+export const bringApart = (file: PartFile): Promise<Answer<Uint8Array>> => heavy().run('bring', file);

@@ -1,4 +1,5 @@
 import { sweepFiles } from '../db/files';
+import { sweepImports } from '../db/imports';
 import { transaction } from '../db/pool';
 import { chainTo, deleteRevisions, jobsWithOldRevisions, putSnapshot, thinnable, versionsOf } from '../db/revisions';
 import { sweepSessions } from '../db/sessions';
@@ -32,5 +33,6 @@ export const keepHouse = async (): Promise<{ revisions: number; files: number }>
   for (const job of await jobsWithOldRevisions()) revisions += await thin(job);
   const files = await sweepFiles();
   await sweepSessions();
+  await sweepImports();
   return { revisions, files };
 };

@@ -5,6 +5,7 @@ import { databaseUrl, LIMITS } from '../db/pool';
 import { askLostAgain } from '../db/releases';
 import { summariseApart } from './heavy';
 import { keepHouse } from './housekeeping';
+import { makeImport } from './imports';
 import { loadJob } from './jobs';
 import { makeRelease } from './releases';
 
@@ -20,6 +21,9 @@ const tasks: TaskList = {
   release: async (payload) => {
     const { job, version } = payload as { job: string; version: number };
     await makeRelease(job, version);
+  },
+  import: async (payload) => {
+    await makeImport((payload as { key: string }).key);
   },
   'lost-releases': async (_payload, { logger }) => {
     const lost = await askLostAgain();

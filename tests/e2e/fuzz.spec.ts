@@ -43,6 +43,8 @@ const ROUTES = [
   '/api/jobs/:id/revisions/:n/back',
   '/api/archives',
   '/api/files/:hash',
+  '/api/imports',
+  '/api/imports/:hash',
   '/nothing/here',
 ];
 
@@ -133,6 +135,11 @@ test(`@alone no request breaks the server: ${REQUESTS}`, async ({ page, baseURL 
       }),
       () => ({ name: strange(), password: strange(), rights: strange(), active: strange() }),
       () => ({ labels: [strange(), strange()] }),
+      () => ({
+        hash: pick(['a'.repeat(64), strange()]),
+        kind: pick(['step', 'dxf', strange()]),
+        wishes: pick([{}, strange()]),
+      }),
       () => ({ name: pick(['a name', strange()]), released: pick([true, false, strange()]) }),
       () => ({ base: pick([1, strange()]), edit: pick([randomUUID(), strange()]) }),
       () => ({ code: strange(), old: strange(), next: strange() }),

@@ -30,6 +30,18 @@ test('a solid becomes a section with features', async ({ page }) => {
   await expect(page.locator('[data-testid^=element-o]').first()).toBeAttached();
 });
 
+test('a solid that this browser cannot read is read by the server', async ({ page }) => {
+  // no kernel comes to the browser, as where its memory is not enough
+  await page.route('**/solid-kernel.wasm', (route) => route.abort());
+  const asked = page.waitForResponse((r) => r.url().endsWith('/api/imports'));
+  await fromSolid(page, 'LM-260', 'S-261');
+  await expect(page.getByTestId('features').getByRole('button', { name: '5 × Window' }).first()).toBeVisible();
+  expect((await asked).status()).toBe(202);
+  // its 3D picture came along
+  await page.getByRole('button', { name: '3D' }).click();
+  await expect(page.getByTestId('scene')).toBeVisible();
+});
+
 test('a feature lights up metal; it can be named, marked, ignored, split and taken back', async ({ page }) => {
   await fromSolid(page, 'LM-212', 'F-1');
   const list = page.getByTestId('features');

@@ -2,24 +2,31 @@ import { spawn } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { gunzipSync } from 'node:zlib';
 import { Client } from 'pg';
 import { afterAll, describe, expect, it } from 'vitest';
 import { postJob, programText } from '../../src/core/nc';
 import { derive, diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
 import { listAudit } from '../../src/db/audit';
 import { findFile, putFile } from '../../src/db/files';
+import { askImport, importResult, importState, settleImport, sweepImports } from '../../src/db/imports';
 import { findJob, listJobs } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool, transaction } from '../../src/db/pool';
 import { askLostAgain, findProgram } from '../../src/db/releases';
 import { listRevisions } from '../../src/db/revisions';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
+import { importKey } from '../../src/server/imports';
 import { callRevision, createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
 import { startWorker } from '../../src/server/work';
+import { bringFile } from '../../src/solid/bringFile';
+import { unpacked } from '../../src/solid/packed';
+import { PLAIN_WISH } from '../../src/solid/wishes';
 import { givenTime } from '../fixtures/given';
 import { withBar } from '../fixtures/holding';
 import { named, SOMEBODY } from '../fixtures/house';
 import { demoJob } from '../fixtures/jobs';
+import { testKernel } from '../fixtures/kernel';
 
 const folder = fileURLToPath(new URL('../../src/db/migrations', import.meta.url));
 
@@ -150,6 +157,53 @@ describe('saving', () => {
     expect((await row())?.summary.seconds).toBeGreaterThan(10);
     expect((await row())?.summary.path).toContain('M');
     await worker.stop();
+  });
+  it('has a file read by a worker as a browser would read it, once for all who ask', async () => {
+    const bytes = readFileSync('demo/solids/LM-101.step');
+    const hash = createHash('sha256').update(bytes).digest('hex');
+    const wishes = { step: { ...PLAIN_WISH, section: 'cut' as const, angle: 30 } };
+    const key = importKey({ hash, kind: 'step', wishes });
+    const person = null;
+    // what is not kept here cannot be read
+    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(false);
+    await putFile(hash, 'LM-101.step', bytes, person);
+    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(true);
+    expect(await importState(key)).toEqual({ state: 'waiting', reason: null });
+    expect(await importResult(key)).toBeNull();
+    const worker = await startWorker();
+    for (let i = 0; i < 2000 && (await importState(key))?.state === 'waiting'; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    expect(await importState(key)).toEqual({ state: 'made', reason: null });
+    const made = unpacked(gunzipSync((await importResult(key)) ?? Buffer.alloc(0)).toString());
+    const here = await bringFile('step', bytes, wishes, testKernel);
+    expect(made.part).toEqual(JSON.parse(JSON.stringify(here.part)));
+    expect(made.mesh?.triangles).toEqual(here.mesh?.triangles);
+    // asked again it stands there; with other wishes it is another one
+    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(true);
+    expect((await importState(key))?.state).toBe('made');
+    expect(importKey({ hash, kind: 'step', wishes: {} })).not.toBe(key);
+    // a torn file is read too: what is wrong with it comes back
+    const torn = bytes.subarray(0, 4000);
+    const tornHash = createHash('sha256').update(torn).digest('hex');
+    await putFile(tornHash, 'torn.step', torn, person);
+    const tornKey = importKey({ hash: tornHash, kind: 'step', wishes: {} });
+    await askImport(tornKey, { hash: tornHash, kind: 'step', wishes: {} }, person);
+    for (let i = 0; i < 2000 && (await importState(tornKey))?.state === 'waiting'; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    const read = unpacked(gunzipSync((await importResult(tornKey)) ?? Buffer.alloc(0)).toString());
+    expect(read.part).toBeNull();
+    expect(read.problems.length).toBeGreaterThan(0);
+    await worker.stop();
+    // one that failed is tried again when it is asked for again
+    await pool().query(`update imports set state = 'waiting', result = null, done_at = null where key = $1`, [key]);
+    await settleImport(key, null, 'no memory');
+    expect(await importState(key)).toEqual({ state: 'failed', reason: 'no memory' });
+    await askImport(key, { hash, kind: 'step', wishes }, person);
+    expect((await importState(key))?.state).toBe('waiting');
+    // kept a day
+    await pool().query(`update imports set asked_at = now() - interval '25 hours'`);
+    expect(await sweepImports()).toBeGreaterThanOrEqual(2);
+    expect(await importState(key)).toBeNull();
   });
   it('releases a revision with the programs that a worker has posted and proved, and refuses one that is not sound', async () => {
     const { id, job } = await make();

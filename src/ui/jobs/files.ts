@@ -6,8 +6,9 @@ import type { Brought } from '@/solid/bringFile';
 import { kindOfFile, FILE_LIMIT as PART_LIMIT, tooLarge as partTooLarge } from '@/solid/wishes';
 import { shownName } from '../kit/fileNames';
 import { sha256 } from '../kit/ids';
+import { bringAnywhere } from '../part/bring';
 import { sourceOf } from '../part/store';
-import { EndedError, endSolids, solids } from '../part/worker';
+import { EndedError, endSolids } from '../part/worker';
 
 /** Largest file that is read in the browser. */
 export const FILE_LIMIT = 20 * 1024 * 1024;
@@ -46,9 +47,15 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
     );
   if (file.size > PART_LIMIT) return complain(`“${name}” is too large.`, partTooLarge(kind, file.size).message);
   const bytes = new Uint8Array(await file.arrayBuffer());
-  const waiting = toast.loading(`Reading “${name}” …`, { cancel: { label: 'Stop', onClick: () => endSolids() } });
+  let wanted = true;
+  const stop = (): void => {
+    wanted = false;
+    endSolids();
+  };
+  const waiting = toast.loading(`Reading “${name}” …`, { cancel: { label: 'Stop', onClick: stop } });
   try {
-    const brought = await solids((api) => api.bring(kind, bytes, {}));
+    const brought = await bringAnywhere({ name, kind, bytes, wishes: {} }, undefined, () => wanted);
+    if (!brought) return null;
     if (!brought.part)
       return complain(`“${name}” gives no turning profile.`, brought.problems.map((p) => p.message).join(' '));
     const remarks = brought.problems.filter((p) => p.severity !== 'info');
@@ -73,7 +80,7 @@ export const importPartFile = async (file: File): Promise<PartFile | null> => {
       `“${name}” could not be read.`,
       error instanceof EndedError
         ? error.message
-        : 'The solid kernel stopped. Export the part again as AP214 and try once more.',
+        : `Neither this browser nor the server could (${error instanceof Error ? error.message.slice(0, 200) : 'unknown reason'}). Export the part again as AP214 and try once more.`,
     );
   } finally {
     toast.dismiss(waiting);

@@ -1,5 +1,4 @@
 'use client';
-import { proxy } from 'comlink';
 import { create } from 'zustand';
 import type { Axis } from '@/core/geometry';
 import type { Source } from '@/core/part';
@@ -9,7 +8,8 @@ import { FILE_LIMIT, type FileKind, kindOfFile, PLAIN_WISHES, tooLarge, type Wis
 import { useDocument } from '../job/document';
 import { shownName } from '../kit/fileNames';
 import { sha256 } from '../kit/ids';
-import { EndedError, endSolids, solids } from './worker';
+import { bringAnywhere, keepFile } from './bring';
+import { EndedError, endSolids } from './worker';
 
 /** A file that is being looked at before it becomes the part. */
 export interface Bringing {
@@ -52,16 +52,7 @@ const STAGES: Record<string, string> = {
   section: 'cutting the section',
   features: 'listing the features',
   mesh: 'meshing for the 3D view',
-};
-
-/** Keeps the file beside the job; told to the user only when it fails, for the part itself is safe. */
-export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
-  const response = await fetch(`/api/files/${hash}`, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(name) },
-    body: bytes.slice().buffer,
-  }).catch(() => null);
-  return Boolean(response?.ok);
+  server: 'this browser cannot: the server reads it',
 };
 
 /** What ties a part to the file it came from. */
@@ -87,17 +78,12 @@ export const usePart = create<PartState>((set, get) => {
     set({ bringing: { ...now, stage: STAGES.reading, failure: null } });
     const mineStill = (): boolean => mine === ticket && get().bringing !== null;
     try {
-      const brought = await solids((api) =>
-        api.bring(
-          now.kind,
-          now.bytes,
-          now.wishes,
-          proxy((s: string) => {
-            const b = get().bringing;
-            if (mineStill() && b) set({ bringing: { ...b, stage: STAGES[s] ?? s } });
-          }),
-        ),
-      );
+      const tell = (stage: string): void => {
+        const b = get().bringing;
+        if (mineStill() && b) set({ bringing: { ...b, stage } });
+      };
+      const brought = await bringAnywhere(now, (stage) => tell(STAGES[stage] ?? stage), mineStill);
+      if (!brought) return;
       const b = get().bringing;
       if (mineStill() && b) set({ bringing: { ...b, brought, stage: null } });
     } catch (error) {
@@ -230,7 +216,8 @@ export const usePart = create<PartState>((set, get) => {
       if (!response?.ok) return;
       const bytes = new Uint8Array(await response.arrayBuffer());
       const wishes = { ...PLAIN_WISHES, [source.kind]: { ...PLAIN_WISHES[source.kind], ...source.wish } } as Wishes;
-      const brought = await solids((api) => api.bring(source.kind, bytes, wishes)).catch(() => null);
+      const file = { name: source.name, kind: source.kind, bytes, wishes };
+      const brought = await bringAnywhere(file).catch(() => null);
       if (brought && useDocument.getState().job.part.source?.hash === source.hash)
         set({ source: { hash: source.hash, brought } });
     },

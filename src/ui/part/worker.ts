@@ -5,7 +5,15 @@ import type { SolidApi } from '@/workers/solid.worker';
 /** Longest that one file may take; then the worker is ended, whatever it does. */
 const TIME_LIMIT = 120_000;
 
-export class EndedError extends Error {}
+/** The worker was ended: by hand, or because it took too long. */
+export class EndedError extends Error {
+  constructor(
+    message: string,
+    readonly byHand: boolean,
+  ) {
+    super(message);
+  }
+}
 
 let worker: Worker | null = null;
 let api: Remote<SolidApi> | null = null;
@@ -20,11 +28,11 @@ const start = (): Remote<SolidApi> => {
 };
 
 /** Ends the worker with all that it is doing; the next call starts a fresh one. */
-export const endSolids = (reason = 'Stopped. The part stays as it was.'): void => {
+export const endSolids = (late: string | null = null): void => {
   worker?.terminate();
   worker = null;
   api = null;
-  for (const f of abandon) f(new EndedError(reason));
+  for (const f of abandon) f(new EndedError(late ?? 'Stopped. The part stays as it was.', late === null));
   abandon = [];
 };
 

@@ -1,0 +1,90 @@
+'use client';
+import { proxy } from 'comlink';
+import type { Brought } from '@/solid/bringFile';
+import { unpacked } from '@/solid/packed';
+import type { FileKind, Wishes } from '@/solid/wishes';
+import { sha256 } from '../kit/ids';
+import { EndedError, solids } from './worker';
+
+/** Longest that the page waits for the server, ms, and how often it asks. */
+const PATIENCE = 320_000;
+const EVERY = 700;
+
+/** A file as it was chosen, and how it is to be read; what is left out is as usual. */
+export interface ChosenFile {
+  readonly name: string;
+  readonly kind: FileKind;
+  readonly bytes: Uint8Array;
+  readonly wishes: Partial<Wishes>;
+}
+
+/** Keeps the file beside the job; told to the user only when it fails, for the part itself is safe. */
+export const keepFile = async (hash: string, name: string, bytes: Uint8Array): Promise<boolean> => {
+  const response = await fetch(`/api/files/${hash}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(name) },
+    body: bytes.slice().buffer,
+  }).catch(() => null);
+  return Boolean(response?.ok);
+};
+
+const said = async (response: Response): Promise<string> => {
+  const body = (await response.json().catch(() => null)) as { message?: string } | null;
+  return body?.message ?? `The server answered ${response.status}.`;
+};
+
+const small = async (response: Response): Promise<string> =>
+  new Response(response.body?.pipeThrough(new DecompressionStream('gzip'))).text();
+
+/**
+ * Has a file that the server keeps read there, by a worker; null when it is nobody's any more. Throws the reason where it
+ * cannot be.
+ */
+const readOnServer = async (
+  hash: string,
+  { kind, wishes }: ChosenFile,
+  wanted: () => boolean,
+): Promise<Brought | null> => {
+  const asked = await fetch('/api/imports', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ hash, kind, wishes: { [kind]: wishes[kind] ?? {} } }),
+  });
+  if (!asked.ok) throw new Error(await said(asked));
+  const { key } = (await asked.json()) as { key: string };
+  const until = Date.now() + PATIENCE;
+  while (Date.now() < until) {
+    if (!wanted()) return null;
+    const response = await fetch(`/api/imports/${key}`);
+    if (!response.ok) throw new Error(await said(response));
+    const { state, reason } = (await response.json()) as { state: string; reason: string | null };
+    if (state === 'failed') throw new Error(reason ?? 'The server could not read it.');
+    if (state === 'made') {
+      const result = await fetch(`/api/imports/${key}?result`);
+      if (!result.ok) throw new Error(await said(result));
+      return unpacked(await small(result));
+    }
+    await new Promise((resolve) => setTimeout(resolve, EVERY));
+  }
+  throw new Error('The server has not read it in time. Try again later, or export a simpler solid.');
+};
+
+/**
+ * Reads a file in this browser, or has it read by a worker of the shop where the browser cannot: its time or its memory is not
+ * enough, or it does not get the kernel. Null when nobody wants it any more.
+ */
+export const bringAnywhere = async (
+  file: ChosenFile,
+  onStage: (stage: string) => void = () => undefined,
+  wanted: () => boolean = () => true,
+): Promise<Brought | null> => {
+  try {
+    return await solids((api) => api.bring(file.kind, file.bytes, file.wishes, proxy(onStage)));
+  } catch (error) {
+    if (!wanted() || (error instanceof EndedError && error.byHand)) throw error;
+    onStage('server');
+    const hash = sha256(file.bytes);
+    if (!(await keepFile(hash, file.name, file.bytes))) throw new Error('the server did not take it');
+    return readOnServer(hash, file, wanted);
+  }
+};
