@@ -4,13 +4,14 @@ import { createServer as createSecureServer } from 'node:https';
 import next from 'next';
 import { closePool } from '../db/pool';
 import { admit } from './front';
-import { startWorker } from './work';
+import { outliveQueue, startWorker } from './work';
 
 /** The server as bin/start runs it: our own front before the pages, and the embedded worker. */
 const port = Number(process.env.PORT ?? 4310);
 const hostname = process.env.LIVELY_HOST ?? '127.0.0.1';
 const { LIVELY_TLS_CERT: cert, LIVELY_TLS_KEY: key } = process.env;
 
+outliveQueue();
 const app = next({ dev: false, dir: process.cwd(), hostname, port });
 await app.prepare();
 const pages = app.getRequestHandler();

@@ -63,6 +63,16 @@ export const prepareQueue = async (connectionString: string): Promise<void> => {
   await utils.release();
 };
 
+/**
+ * The queue leaves a job's last step to itself: where the database is away for long, that step fails with nobody to hear it. It
+ * is written down; the process has others to serve, and what was not marked as done is found and tried again.
+ */
+export const outliveQueue = (): void => {
+  process.on('unhandledRejection', (reason) => {
+    console.error(`left undone: ${reason instanceof Error ? (reason.stack ?? reason.message) : String(reason)}`);
+  });
+};
+
 /** Takes heavy work from the database until it is told to stop. Now and then it looks for what was lost; once a night the house is kept. */
 export const startWorker = async (): Promise<{ readonly stop: () => Promise<void>; readonly ended: Promise<void> }> => {
   const pgPool = connected(4);

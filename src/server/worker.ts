@@ -1,7 +1,8 @@
 import { closePool } from '../db/pool';
-import { startWorker } from './work';
+import { outliveQueue, startWorker } from './work';
 
 /** A worker of its own: bin/worker. */
+outliveQueue();
 const worker = await startWorker();
 console.log('working; Ctrl C ends it after the work in hand');
 const end = async (): Promise<void> => {

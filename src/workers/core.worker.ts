@@ -26,7 +26,7 @@ import type { Tool } from '../core/tooling';
 /** A derive that takes longer than this is given up, ms: no job of the sizes that the schema allows comes near. */
 const LONGEST = 60_000;
 /** Only what takes longer than this lets others in between, ms, and only what takes longer than that tells how far it is. */
-const AT_ONE_GO = 40;
+const AT_ONE_GO = 60;
 const WORTH_TELLING = 200;
 
 const cache = new DeriveCache();

@@ -170,12 +170,13 @@ describe('saving', () => {
     expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(true);
     expect(await importState(key)).toEqual({ state: 'waiting', reason: null });
     expect(await importResult(key)).toBeNull();
+    // before there is a worker: reading here lets nobody else on for seconds
+    const here = await bringFile('step', bytes, wishes, testKernel);
     const worker = await startWorker();
     for (let i = 0; i < 2000 && (await importState(key))?.state === 'waiting'; i++)
       await new Promise((r) => setTimeout(r, 50));
     expect(await importState(key)).toEqual({ state: 'made', reason: null });
     const made = unpacked(gunzipSync((await importResult(key)) ?? Buffer.alloc(0)).toString());
-    const here = await bringFile('step', bytes, wishes, testKernel);
     expect(made.part).toEqual(JSON.parse(JSON.stringify(here.part)));
     expect(made.mesh?.triangles).toEqual(here.mesh?.triangles);
     // asked again it stands there; with other wishes it is another one
