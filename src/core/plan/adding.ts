@@ -30,8 +30,9 @@ export const putAt = (job: Job, op: Operation, at: number): Record<string, unkno
   };
 };
 
-/** Adds an operation that moves no tool right behind another one, in the channel whose list that stands in. */
-export const addedBehind = (
+/** Adds an operation that moves no tool right beside another one, in the channel whose list that stands in. */
+export const addedBeside = (
+  where: 'before' | 'behind',
   job: Job,
   label: string,
   made: { readonly kind: ActorOperation['kind']; readonly holding: string; readonly params: object },
@@ -40,20 +41,7 @@ export const addedBehind = (
   const channel = channelOf(job, other);
   if (channel === null) return null;
   const op = newActor(made.kind, { id: freshId(job), holding: made.holding, channel }, made.params);
-  return { label, set: putAt(job, op, job.order[channel].indexOf(other) + 1) };
-};
-
-/** Adds an operation that moves no tool right in front of another one, in the channel whose list that stands in. */
-export const addedBefore = (
-  job: Job,
-  label: string,
-  made: { readonly kind: ActorOperation['kind']; readonly holding: string; readonly params: object },
-  other: string,
-): Remedy | null => {
-  const channel = channelOf(job, other);
-  if (channel === null) return null;
-  const op = newActor(made.kind, { id: freshId(job), holding: made.holding, channel }, made.params);
-  return { label, set: putAt(job, op, job.order[channel].indexOf(other)) };
+  return { label, set: putAt(job, op, job.order[channel].indexOf(other) + (where === 'behind' ? 1 : 0)) };
 };
 
 /** Has the work held at its front by the machine's tailstock from the first cut on that is no hole; null where no channel has one. */

@@ -4,7 +4,7 @@ import { centreRegion, centreSeat, restRegion, restSeat } from '../holding';
 import { centreOf, type Device, type Machine, restOf } from '../machine';
 import { isSevering, type Operation, titleOf } from '../operations';
 import type { Body } from '../stock';
-import { addedBefore } from './adding';
+import { addedBeside } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import type { Held } from './held';
@@ -116,7 +116,8 @@ export const pushedFindings = (job: Job, done: readonly DerivedOperation[]): Fin
   done.flatMap((d) => {
     const op = job.operations[d.operation];
     if (!isSevering(op) || d.events.length === 0 || !d.supports.some((s) => s.device === 'tailstock')) return [];
-    const remedy = addedBefore(
+    const remedy = addedBeside(
+      'before',
       job,
       `Draw it back before “${titleOf(op)}”`,
       { kind: 'support', holding: op.holding, params: { device: 'tailstock', action: 'off' } },

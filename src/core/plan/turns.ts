@@ -1,6 +1,6 @@
 import { type Finding, note, type Remedy } from '../findings';
 import { isCutting, isSevering, type Operation, titleOf } from '../operations';
-import { addedBehind, orderBehind } from './adding';
+import { addedBeside, orderBehind } from './adding';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { channelOf } from './landing';
@@ -106,7 +106,9 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
       const off = last((op) => op.holding === from && isSevering(op));
       const withdraw = { kind: 'withdraw' as const, holding: from, params: { to: id } };
       const remedy =
-        off === null ? null : addedBehind(job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
+        off === null
+          ? null
+          : addedBeside('behind', job, `Withdraw after ${nameOf(job.operations[off])}`, withdraw, off);
       return [note('blocking', 'no-withdraw', null, { holding: name }, null, { holding: id, remedy })];
     }
     const leaves = active.some(
@@ -118,7 +120,9 @@ export const unfinishedHandovers = (job: Job, timed: readonly DerivedOperation[]
     if (!works || leaves) return [];
     const end = last((op) => op.holding === id && isCutting(op));
     const remedy =
-      end === null ? null : addedBehind(job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
+      end === null
+        ? null
+        : addedBeside('behind', job, 'Eject it at the end', { kind: 'eject', holding: id, params: {} }, end);
     return [note('attention', 'part-stays', null, { holding: name }, null, { holding: id, remedy })];
   });
 };
