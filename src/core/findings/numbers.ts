@@ -109,6 +109,7 @@ export interface FindingNumbers {
   'device-unknown': { action: string; known: string };
   'support-no-work': { device: string };
   'support-no-centre': None;
+  'support-faces-away': { spindle: string };
   'support-hole-large': { point: number };
   'support-travel': { device: string; place: number; min: number; max: number };
   'support-uneven': { least: number; most: number; z: number };

@@ -419,6 +419,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `There is no work in front of the jaws where the ${k.device} would hold it.`,
     remedy: 'Choose a place where there is work, or do it earlier.',
   }),
+  'support-faces-away': (k) => ({
+    message: `The tailstock stands opposite the main spindle; it does not come to the work in ${k.spindle}.`,
+    remedy: 'Support the work while the main spindle holds it, or remove this operation.',
+  }),
   'support-no-centre': () => ({
     message: 'There is no centre hole in the front of the work for the point to stand in.',
     remedy: 'Drill one before with a centre drill.',

@@ -187,6 +187,20 @@ describe('LM-140 between chuck and centre', () => {
     const f = d.findings.find((k) => k.code === code && k.operation === op);
     if (f) expect(wordFinding(f).remedy.length).toBeGreaterThan(10);
   });
+  it('a tailstock does not come to work in a spindle that faces the main one', () => {
+    const job = demoJob('LM-212');
+    const sub = job.holdingOrder.find((id) => job.holdings[id].stock.form !== 'bar') ?? '';
+    const [channel] = job.machine.channels;
+    job.machine = {
+      ...job.machine,
+      devices: [...job.machine.devices, { id: 'tailstock', name: 'Tailstock', kind: 'tailstock', link: null }],
+      channels: job.machine.channels.map((c) => ({ ...c, devices: [...c.devices, 'tailstock'] })),
+    };
+    const { op9 } = demoJob('LM-140').operations;
+    job.operations.tail = { ...op9, id: 'tail', holding: sub, channel: channel.id } as Job['operations'][string];
+    job.order[channel.id] = [...job.order[channel.id], 'tail'];
+    expect(codes(derive(job))).toContain('support-faces-away tail');
+  });
   it('a rest on a turned place holds, where the tools stay in front of it', () => {
     const job = shaft((j) => steady(j, -400, 4));
     for (const id of ['op4', 'op5', 'op6', 'op8']) job.operations[id].on = false;

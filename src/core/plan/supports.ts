@@ -41,6 +41,7 @@ export const placedSupport = (
   if (!device) return refuse(note('blocking', 'device-missing', op.id, { device: called, channel: op.channel }));
   const work = stock.turnedOutline;
   if (op.params.device === 'tailstock') {
+    if (held.direction < 0) return refuse(note('blocking', 'support-faces-away', op.id, { spindle: held.name }));
     const centre = centreOf(device);
     const seat = centreSeat(work, centre);
     if (!seat) return refuse(note('blocking', 'support-no-work', op.id, { device: called }));
