@@ -46,7 +46,8 @@ const connected = (max: number): Pool => {
     connectionString: databaseUrl(),
     max,
     application_name: 'lively-spindle worker',
-    connectionTimeoutMillis: LIMITS.connect,
+    // nobody waits for it as for an answer: a busy machine may take its time
+    connectionTimeoutMillis: 10 * LIMITS.connect,
     keepAlive: true,
   });
   const lost = (e: Error): void => console.error(`worker's database connection lost: ${e.message}`);

@@ -37,6 +37,16 @@ describe('cycles that break chips, and threads a pass a block, from the plan thr
     expect(other.text).not.toContain('G74');
     expect(other.codes).toContain('cycle-not-possible');
   });
+  it('as many pecks as the control counts, where the depth is whole pecks but for less than a step of its words', () => {
+    for (const dialect of ['tarn-1', 'tarn-2'])
+      for (const chips of ['clear', 'break'])
+        for (const peck of [0.5, 1.00004, 3.33333])
+          for (const off of [-0.0011, -0.0006, -0.0003, 0, 0.0002, 0.0004, 0.0007])
+            proved('LM-101', dialect, (j) => {
+              for (const id of Object.keys(j.operations)) j.operations[id].on = j.operations[id].kind === 'drill';
+              drills(j, { peck, chips, back: 0.5, depth: 9 + off, depthTo: 'point' });
+            });
+  });
   it('pecks that become shorter are moves, with the reason', () => {
     const { text, codes } = proved('LM-101', 'tarn-2', (j) => drills(j, { peck: 8, keep: 80 }));
     expect(text).not.toMatch(/G83|G74/);

@@ -238,6 +238,10 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   const why = peck > 0 && op.params.output === 'cycle' ? noPeckCycle(op, seen) : null;
   if (why) findings.push(note('info', 'cycle-not-possible', op.id, { reason: why }));
   const asCycle = op.params.output === 'cycle' && peck > 0 && why === null;
+  // a control counts pecks from the numbers that it reads: a depth that is whole pecks but for less than a step of the words has no further one
+  const { grid } = seen.place;
+  const snap = (v: number): number => (asCycle ? Math.round(v / grid) * grid : v);
+  const [level, end, step] = [snap(clearance), snap(bottom), asCycle ? Math.max(grid, snap(peck)) : peck];
   workOnAxis(list, seen, op.cutting, clearance, () => {
     if (asCycle)
       list.add('cut', {
@@ -248,21 +252,22 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
           start: clearance,
           clearance: PECK_CLEARANCE,
           depth: bottom,
-          peck,
+          peck: step,
           feed: op.cutting.feed,
           dwell: op.params.dwell,
         },
       });
-    let z = clearance;
-    let length = peck;
-    while (z > bottom + 1e-9) {
-      const next = peck > 0 ? Math.max(bottom, z - length) : bottom;
-      length = Math.max(peck / 3, (length * keep) / 100);
-      if (z < clearance) list.rapid('link', point(z + (chips === 'break' ? comesBack : PECK_CLEARANCE), 0));
+    let z = level;
+    let length = step;
+    while (z > end + 1e-9) {
+      // what is left after it and no step of the words is no peck of its own
+      const next = step > 0 && z - length > end + 1e-9 ? z - length : end;
+      length = Math.max(step / 3, (length * keep) / 100);
+      if (z < level) list.rapid('link', point(z + (chips === 'break' ? comesBack : PECK_CLEARANCE), 0));
       const from = list.place ?? point(clearance, 0);
-      list.feed('cut', [line(from, point(next, 0))], feed);
-      if (next === bottom && op.params.dwell > 0) list.add('cut', { kind: 'dwell', seconds: op.params.dwell });
-      if (next === bottom) list.rapid('retract', point(clearance, 0));
+      list.feed('cut', [line(from, point(next === end ? bottom : next, 0))], feed);
+      if (next === end && op.params.dwell > 0) list.add('cut', { kind: 'dwell', seconds: op.params.dwell });
+      if (next === end) list.rapid('retract', point(clearance, 0));
       else if (chips === 'clear') list.rapid('link', point(clearance, 0));
       z = next;
     }
