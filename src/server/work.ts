@@ -87,6 +87,9 @@ export const startWorker = async (): Promise<{ readonly stop: () => Promise<void
     ended: runner.promise,
     stop: async () => {
       await runner.stop().catch(() => undefined);
+      // the last step of a job is nobody's to wait for: it keeps its connection until it is done
+      const busy = (): boolean => pgPool.waitingCount > 0 || pgPool.idleCount < pgPool.totalCount;
+      for (let i = 0; i < 60 && busy(); i++) await new Promise((r) => setTimeout(r, 50));
       await pgPool.end();
     },
   };
