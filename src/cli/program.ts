@@ -1,5 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { Command } from 'commander';
 import { wordPartProblem } from '../core/checks';
@@ -72,10 +71,7 @@ const placeOf = (job: Job, d: Derived, channel: string, event: number): string =
 };
 
 /** The solid kernel, loaded when a solid is read or written. */
-const kernel = async () => {
-  const { loadKernel } = await import('../solid/kernel');
-  return loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
-};
+const kernel = async () => (await import('../solid/kernelHere')).kernelHere();
 
 const commands = (io: Io): Command => {
   const program = new Command('lively')

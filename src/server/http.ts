@@ -51,4 +51,7 @@ export const readBody = async (request: Request): Promise<Read<unknown>> => {
 };
 
 const Uuid = z.uuid();
+const HASH = /^[0-9a-f]{64}$/;
+/** A SHA-256 as it is written in addresses and documents. */
+export const isHash = (text: string): boolean => HASH.test(text);
 export const isUuid = (text: string): boolean => Uuid.safeParse(text).success;

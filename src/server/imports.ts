@@ -4,10 +4,11 @@ import { findFile } from '../db/files';
 import { settleImport, waitingImport } from '../db/imports';
 import type { FileKind, Wishes } from '../solid/wishes';
 import { bringApart } from './heavy';
+import { isHash } from './http';
 
 /** What of a file is asked: wishes are told apart by their text, and bounded in size. */
 export const ImportSchema = z.object({
-  hash: z.string().regex(/^[0-9a-f]{64}$/, 'it must be the SHA-256 of the file'),
+  hash: z.string().refine(isHash, 'it must be the SHA-256 of the file'),
   kind: z.enum(['step', 'stl', 'dxf']),
   wishes: z
     .record(z.string().max(20), z.record(z.string().max(40), z.unknown()))

@@ -1,7 +1,7 @@
 import { composed, frameAlong, type Rigid, rotationAbout, STILL, translation, turnDirection } from '../frames';
 import { onceFor, scale3 } from '../geometry';
 import type { Joint, Link } from './links';
-import type { Machine, Spindle } from './machine';
+import type { Device, Machine, Spindle } from './machine';
 
 /** Where joints stand, mm or degrees, by their links. */
 export type Places = Readonly<Record<string, number>>;
@@ -79,6 +79,12 @@ export const spindleStand = (machine: Machine, spindle: string): Stand | null =>
 /** The spindle that a control means where it names none: the first that looks forward. */
 export const mainSpindle = (machine: Machine): string =>
   (machine.spindles.find((k) => !facesBack(machine, k.id)) ?? machine.spindles[0]).id;
+
+/** Devices that a channel commands. */
+export const devicesOf = (machine: Machine, channel: string): Device[] => {
+  const own = machine.channels.find((c) => c.id === channel)?.devices ?? [];
+  return machine.devices.filter((d) => own.includes(d.id));
+};
 
 /** The spindle that works with the main one: the first that faces it, or the first other; null where there is but one. */
 export const secondSpindle = (machine: Machine): string | null => {

@@ -1,6 +1,6 @@
 import { deviceCalls } from '../dialects';
 import { type Finding, note } from '../findings';
-import { isCalled } from '../machine';
+import { devicesOf, isCalled } from '../machine';
 import type { MotionEvent } from '../motion';
 import { type ActorOperation, planActor } from '../operations';
 import type { Body } from '../stock';
@@ -62,8 +62,7 @@ const callFindings = (job: Job, op: Extract<ActorOperation, { kind: 'device' }>)
   const calls = deviceCalls(job.machine).map((l) => l.name);
   if (!calls.includes(action)) return [note('blocking', 'device-unknown', op.id, { action, known: calls.join(', ') })];
   const called = job.machine.devices.find((d) => isCalled(d) && action.startsWith(`${d.id} `));
-  const commanded = job.machine.channels.find((c) => c.id === op.channel)?.devices ?? [];
-  return called && !commanded.includes(called.id)
+  return called && !devicesOf(job.machine, op.channel).includes(called)
     ? [note('blocking', 'device-missing', op.id, { device: called.name, channel: op.channel })]
     : [];
 };
@@ -74,9 +73,7 @@ const deviceFindings = (job: Job, op: ActorOperation): Finding[] => {
   const { stock } = job.holdings[op.holding];
   if (op.kind !== 'bar-feed') return [];
   if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];
-  const { devices, channels } = job.machine;
-  const own = channels.find((c) => c.id === op.channel)?.devices ?? [];
-  if (!devices.some((d) => d.kind === 'bar-feeder' && own.includes(d.id)))
+  if (!devicesOf(job.machine, op.channel).some((d) => d.kind === 'bar-feeder'))
     return [note('blocking', 'device-missing', op.id, { device: 'bar feeder', channel: op.channel })];
   return [];
 };

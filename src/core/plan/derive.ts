@@ -186,7 +186,7 @@ class World {
   private readonly partKey: string;
   private readonly machineKey: string;
   private readonly loadBase: string;
-  private places: Workplaces;
+  private readonly places: Workplaces;
 
   constructor(
     document: Job,
@@ -217,8 +217,8 @@ class World {
   /** Plans and checks every operation in its turn, holding by holding. */
   *operations(order: readonly Turn[]): Generator<DeriveProgress, DerivedOperation[]> {
     const done: DerivedOperation[] = [];
-    const places = new Workplaces(this.job, this.cache, this.part, this.partKey, this.machineKey);
-    this.places = places;
+    const { places } = this;
+    places.begin();
     for (const id of this.job.holdingOrder) {
       const place = places.enter(id);
       const own: DerivedOperation[] = [];

@@ -41,6 +41,13 @@ export class Workplaces {
     private readonly machineKey: string,
   ) {}
 
+  /** From the beginning again, in another order. */
+  begin(): void {
+    this.list.length = 0;
+    this.ends.length = 0;
+    this.passing.length = 0;
+  }
+
   /** Puts the work into a holding: its bar, or what the one before has left. */
   enter(id: string): Workplace {
     const { job, cache, part } = this;

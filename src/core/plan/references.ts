@@ -2,7 +2,7 @@ import { codeFindings, controlOf, isDialect } from '../dialects';
 import { type Finding, note } from '../findings';
 import { onceFor, type Region, regionBounds } from '../geometry';
 import { WORK_OFFSETS } from '../holding';
-import { carrierOf, machineProblems, mayReach, type Reach, reachOf } from '../machine';
+import { carrierOf, devicesOf, machineProblems, mayReach, type Reach, reachOf } from '../machine';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import {
   beyondAxis,
@@ -171,10 +171,8 @@ export const resolveOperation = (
 };
 
 /** The part catcher that a channel commands. */
-const catcherOf = (job: Job, channel: string): string | null => {
-  const own = job.machine.channels.find((c) => c.id === channel)?.devices ?? [];
-  return job.machine.devices.find((d) => d.kind === 'catcher' && own.includes(d.id))?.id ?? null;
-};
+const catcherOf = (job: Job, channel: string): string | null =>
+  devicesOf(job.machine, channel).find((d) => d.kind === 'catcher')?.id ?? null;
 
 /** Greatest radius of the stock that is held, looked up once. */
 const thickest = onceFor((stock: Region): number => (stock.length === 0 ? 0 : regionBounds(stock).maxY));

@@ -1,7 +1,7 @@
 import { type Finding, note } from '../findings';
 import { point, type Region, unionRegions } from '../geometry';
 import { centreRegion, centreSeat, restRegion, restSeat } from '../holding';
-import { centreOf, type Device, type Machine, restOf } from '../machine';
+import { centreOf, devicesOf, restOf } from '../machine';
 import { isSevering, type Operation, titleOf } from '../operations';
 import type { Body } from '../stock';
 import { addedBeside } from './adding';
@@ -23,10 +23,8 @@ export interface Standing {
 /** Rollers that would run on diameters further apart than this jump, mm in radius. */
 const UNEVEN = 0.02;
 
-const deviceOf = (machine: Machine, op: SupportOperation): Device | undefined => {
-  const own = machine.channels.find((c) => c.id === op.channel)?.devices ?? [];
-  return machine.devices.find((d) => d.kind === op.params.device && own.includes(d.id));
-};
+/** What each is called. */
+const CALLED = { tailstock: 'tailstock', steady: 'steady rest' } as const;
 
 /** What a support comes to stand against, and what is wrong with that; null where it cannot stand at all. */
 export const placedSupport = (
@@ -36,8 +34,8 @@ export const placedSupport = (
   stock: Body,
 ): { readonly standing: Standing | null; readonly findings: readonly Finding[] } => {
   const refuse = (f: Finding) => ({ standing: null, findings: [f] });
-  const device = deviceOf(job.machine, op);
-  const called = op.params.device === 'tailstock' ? 'tailstock' : 'steady rest';
+  const device = devicesOf(job.machine, op.channel).find((d) => d.kind === op.params.device);
+  const called = CALLED[op.params.device];
   if (!device) return refuse(note('blocking', 'device-missing', op.id, { device: called, channel: op.channel }));
   const work = stock.turnedOutline;
   if (op.params.device === 'tailstock') {
@@ -99,11 +97,7 @@ export const supportsAfter = (
 /** A support that is taken away where none stands. */
 export const idleSupport = (op: SupportOperation, before: readonly Standing[]): Finding[] =>
   op.params.action === 'off' && !before.some((s) => s.device === op.params.device)
-    ? [
-        note('attention', 'support-not-on', op.id, {
-          device: op.params.device === 'tailstock' ? 'tailstock' : 'steady rest',
-        }),
-      ]
+    ? [note('attention', 'support-not-on', op.id, { device: CALLED[op.params.device] })]
     : [];
 
 /** Said where an operation finds nothing to cut while a support may stand before it. */

@@ -53,7 +53,6 @@ export const toolOptions = (job: Job, tools: readonly Tool[]): { value: string; 
 
 const NONE = '-';
 
-/** The tool of another carrier that takes the same passes; nothing where no other carrier comes to this work. */
 /** What the machine's codes can ask of its devices. */
 const DeviceActionRow = ({
   field,
@@ -84,6 +83,7 @@ const DeviceActionRow = ({
   );
 };
 
+/** The tool of another carrier that takes the same passes; nothing where no other carrier comes to this work. */
 const SecondToolRow = ({
   id,
   field,

@@ -3,6 +3,7 @@ import { proxy } from 'comlink';
 import type { Brought } from '@/solid/bringFile';
 import { unpacked } from '@/solid/packed';
 import type { FileKind, Wishes } from '@/solid/wishes';
+import { ask } from '../house/ask';
 import { sha256 } from '../kit/ids';
 import { EndedError, solids } from './worker';
 
@@ -28,11 +29,6 @@ export const keepFile = async (hash: string, name: string, bytes: Uint8Array): P
   return Boolean(response?.ok);
 };
 
-const said = async (response: Response): Promise<string> => {
-  const body = (await response.json().catch(() => null)) as { message?: string } | null;
-  return body?.message ?? `The server answered ${response.status}.`;
-};
-
 const small = async (response: Response): Promise<string> =>
   new Response(response.body?.pipeThrough(new DecompressionStream('gzip'))).text();
 
@@ -45,23 +41,22 @@ const readOnServer = async (
   { kind, wishes }: ChosenFile,
   wanted: () => boolean,
 ): Promise<Brought | null> => {
-  const asked = await fetch('/api/imports', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ hash, kind, wishes: { [kind]: wishes[kind] ?? {} } }),
+  const asked = await ask<{ key: string }>('POST', '/api/imports', {
+    hash,
+    kind,
+    wishes: { [kind]: wishes[kind] ?? {} },
   });
-  if (!asked.ok) throw new Error(await said(asked));
-  const { key } = (await asked.json()) as { key: string };
+  if (!asked.ok) throw new Error(asked.message);
+  const url = `/api/imports/${asked.body.key}`;
   const until = Date.now() + PATIENCE;
   while (Date.now() < until) {
     if (!wanted()) return null;
-    const response = await fetch(`/api/imports/${key}`);
-    if (!response.ok) throw new Error(await said(response));
-    const { state, reason } = (await response.json()) as { state: string; reason: string | null };
-    if (state === 'failed') throw new Error(reason ?? 'The server could not read it.');
-    if (state === 'made') {
-      const result = await fetch(`/api/imports/${key}?result`);
-      if (!result.ok) throw new Error(await said(result));
+    const now = await ask<{ state: string; reason: string | null }>('GET', url);
+    if (!now.ok) throw new Error(now.message);
+    if (now.body.state === 'failed') throw new Error(now.body.reason ?? 'The server could not read it.');
+    if (now.body.state === 'made') {
+      const result = await fetch(`${url}?result`);
+      if (!result.ok) throw new Error(`the server answered ${result.status}`);
       return unpacked(await small(result));
     }
     await new Promise((resolve) => setTimeout(resolve, EVERY));

@@ -205,22 +205,18 @@ export const codeLines = (dialect: Dialect, machine: Machine): CodeLine[] => {
   });
 };
 
+type Data = Readonly<Record<string, unknown>>;
+
+/** Data with a value put at a place, or taken from there with null; a group that says nothing is none. */
+const withValue = (data: Data, [key, ...rest]: readonly string[], value: string | null): Data => {
+  const { [key]: old, ...others } = data;
+  const now = rest.length === 0 ? value : withValue((old ?? {}) as Data, rest, value);
+  return now === null || Object.keys(now).length === 0 ? others : { ...data, [key]: now };
+};
+
 /** The codes of a machine with one of them given, or left to the control with null. */
 export const withCode = (machine: Machine, name: string, code: string | null): MachineCodes => {
-  const codes = structuredClone(machine.codes ?? {}) as Record<string, unknown>;
+  const { codes = {} } = machine;
   const way = placesOf(machine).get(name);
-  if (!way) return codes;
-  const last = way[way.length - 1];
-  const groups = way.slice(0, -1).map((_, i) => way.slice(0, i + 1));
-  for (const g of groups)
-    if (within(codes, g) === undefined)
-      (within(codes, g.slice(0, -1)) as Record<string, unknown>)[g[g.length - 1]] = {};
-  const group = within(codes, way.slice(0, -1)) as Record<string, unknown>;
-  if (code === null) delete group[last];
-  else group[last] = code;
-  // a group that says nothing is none
-  for (const g of groups.reverse())
-    if (Object.keys(within(codes, g) as object).length === 0)
-      delete (within(codes, g.slice(0, -1)) as Record<string, unknown>)[g[g.length - 1]];
-  return codes;
+  return way ? withValue(codes, way, code) : codes;
 };

@@ -1,17 +1,16 @@
 import { createHash } from 'node:crypto';
 import { findFile, putFile, QUOTA, usedBy } from '@/db/files';
 import { route } from '@/server/door';
-import { answer, problem, readBytes } from '@/server/http';
+import { answer, isHash, problem, readBytes } from '@/server/http';
 import { RATES, rates } from '@/server/rates';
 import { fileNameOf } from '@/server/text';
 
 export const dynamic = 'force-dynamic';
 
-const HASH = /^[0-9a-f]{64}$/;
 const FILE_LIMIT = 33 * 1024 * 1024;
 
 export const GET = route<{ hash: string }>('view', async ({ params }) => {
-  const file = HASH.test(params.hash) ? await findFile(params.hash) : null;
+  const file = isHash(params.hash) ? await findFile(params.hash) : null;
   if (!file) return problem(404, 'The file that this part came from is not kept here. Bring it in again.');
   return new Response(new Uint8Array(file.bytes), {
     headers: {
@@ -32,7 +31,7 @@ export const PUT = route<{ hash: string }>(
       return problem(400, 'The file’s name (header x-file-name) cannot be read. Give it another name.');
     const body = await readBytes(request, FILE_LIMIT);
     if (!body.ok) return body.response;
-    if (!HASH.test(params.hash) || createHash('sha256').update(body.value).digest('hex') !== params.hash)
+    if (!isHash(params.hash) || createHash('sha256').update(body.value).digest('hex') !== params.hash)
       return problem(400, 'The file changed on its way here. Bring it in once more.');
     if (!(await findFile(params.hash))) {
       const used = await usedBy(person.id);

@@ -1,14 +1,12 @@
 import { importResult, importState } from '@/db/imports';
 import { route } from '@/server/door';
-import { answer, problem } from '@/server/http';
+import { answer, isHash, problem } from '@/server/http';
 
 export const dynamic = 'force-dynamic';
 
-const KEY = /^[0-9a-f]{64}$/;
-
 /** How far a worker is with a file; with `result` what came out of it. */
 export const GET = route<{ key: string }>('program', async ({ request, params }) => {
-  const found = KEY.test(params.key) ? await importState(params.key) : null;
+  const found = isHash(params.key) ? await importState(params.key) : null;
   if (!found) return problem(404, 'Nobody has asked for this file to be read. Bring it in again.');
   if (!new URL(request.url).searchParams.has('result')) return answer(found);
   const result = await importResult(params.key);
