@@ -25,6 +25,7 @@ import {
 } from '../geometry';
 import { deepestPositions } from '../tooling';
 import { type Contact, stretchesInMetal } from './engagement';
+import type { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
 import { walkedAlong } from './walked';
@@ -59,7 +60,7 @@ export interface ClearingJob {
   /** Metal as it stands; it is cut on the way. */
   readonly metal: Metal;
   /** Lips that the metal's top looks through; no rapid may meet them. */
-  readonly lips: Metal | null;
+  readonly lips: Lips | null;
   readonly cutting: readonly RoundedPolygon[];
   readonly holder: readonly RoundedPolygon[];
   readonly safe: number;
@@ -331,7 +332,7 @@ class Clearer {
         rest,
         p.y + this.metal.surface.rise(side, p.x, p.y),
         p.y + (this.metal.fixed?.rise(side, p.x, p.y) ?? 0),
-        p.y + (job.lips?.surface.rise(side, p.x, p.y) ?? 0),
+        p.y + (job.lips?.rise(side, p.x, p.y) ?? 0),
       );
     }
     if (rest > job.clearLevel) return null;
@@ -352,7 +353,8 @@ class Clearer {
     if (!leadIn) return null;
     const before = this.metal.surface.removed;
     const saved = this.metal.clone();
-    const lips = job.lips?.clone() ?? null;
+    const lips = job.lips?.next() ?? null;
+    if (lips) job.lips?.become(lips);
     const into = flattenChain(leadIn, TOLERANCE.chord);
     this.metal.cutAlong(this.cutters, into);
     job.lips?.cutAlong(this.cutters, into);
@@ -360,7 +362,7 @@ class Clearer {
     const pieces = free ? this.followed(wanted) : [];
     if (pieces.length === 0) {
       this.metal.surface.restore(saved.surface);
-      if (lips) job.lips?.surface.restore(lips.surface);
+      if (lips) job.lips?.become(lips);
       return null;
     }
     const link = this.linkTo(leadIn[0].from, saved, lips);
@@ -449,7 +451,7 @@ class Clearer {
   }
 
   /** Straight back to above the next start where that is free in the metal before the cut, else over the clear level. */
-  private linkTo(start: Point, metal: Metal, lips: Metal | null): Cut['link'] {
+  private linkTo(start: Point, metal: Metal, lips: Lips | null): Cut['link'] {
     if (!this.at) return 'over';
     const level = Math.max(this.at.y, start.y);
     if (level >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';

@@ -1,6 +1,7 @@
 import {
   clipToSide,
   depthWithin,
+  type LowerSide,
   lowerSide,
   lowerSideOn,
   onceFor,
@@ -34,6 +35,9 @@ const trailing = onceFor((s: RoundedPolygon) => ({ ...s, points: clipToSide(s.po
 /** The cutting shapes whose meeting with metal is a cut; across a bore the rest of an insert may strike its far wall. */
 export const cutsWith = (frame: Frame, cutting: readonly RoundedPolygon[]): readonly RoundedPolygon[] =>
   frame.name === 'inner-across' ? cutting.map(leading).filter((s) => s.points.length > 0) : cutting;
+
+/** A side of what a convex shape covers on a straight way. */
+type SideOn = (shape: RoundedPolygon, from: Point, to: Point) => LowerSide;
 
 /** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
 export class Metal {
@@ -102,12 +106,21 @@ export class Metal {
 
   /** Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. */
   cut(shape: RoundedPolygon, from: Point, to: Point): void {
-    this.surface.cut(lowerSideOn(shape, from, to));
-    if (this.frame.alongAxis) this.surface.cut(lowerSideOn(mirrorX(shape), overX(from), overX(to)));
-    if (this.frame.name === 'inner') this.surface.cut(lowerSideOn(mirrorY(shape), overY(from), overY(to)));
+    this.lower(shape, from, to, lowerSideOn);
   }
 
   cutAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): void {
-    for (let i = 1; i < path.length; i++) for (const s of shapes) this.cut(s, path[i - 1], path[i]);
+    this.lowerAlong(shapes, path, lowerSideOn);
+  }
+
+  /** Lowers the line to a side of what shapes sweep on a way, mirror images included. */
+  lowerAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], side: SideOn): void {
+    for (let i = 1; i < path.length; i++) for (const s of shapes) this.lower(s, path[i - 1], path[i], side);
+  }
+
+  private lower(shape: RoundedPolygon, from: Point, to: Point, side: SideOn): void {
+    this.surface.cut(side(shape, from, to));
+    if (this.frame.alongAxis) this.surface.cut(side(mirrorX(shape), overX(from), overX(to)));
+    if (this.frame.name === 'inner') this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
   }
 }

@@ -4,6 +4,7 @@ import { type Curve, heightAt, line, lowerSideOn, point, tangentAt, translateCur
 import { typed } from '../units';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import { curveInto, type Frame, rightward } from './frame';
+import { Lips } from './lips';
 import { Metal } from './metal';
 import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
@@ -364,7 +365,7 @@ export const passesOf = (s: SideSetting, seen: Seen, levels: readonly number[] |
 export const clearingOf = (s: SideSetting, seen: Seen, passes: readonly Pass[], leadLength: number): ClearingJob => ({
   passes,
   metal: new Metal(s.frame, seen.metal.clone(), seen.fixtures),
-  lips: seen.lips && new Metal(s.frame, seen.lips.clone(), null),
+  lips: seen.lips && new Lips(s.frame, seen.lips),
   cutting: s.view.cutting,
   holder: s.view.holder,
   safe: seen.place.safeDistance,

@@ -7,6 +7,7 @@ import { clearByPasses, levelPasses, levelsBetween } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { FACE } from '../frame';
 import { defineKind } from '../kind';
+import { Lips } from '../lips';
 import { Metal } from '../metal';
 import { groundOf, tourCuts, viewOf } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen, topOver } from '../types';
@@ -100,7 +101,7 @@ const planFace = (op: FaceOperation, seen: Seen): Planned => {
   const cleared = clearByPasses({
     passes: levelPasses(floor, levels),
     metal: new Metal(FACE, seen.metal.clone(), seen.fixtures),
-    lips: seen.lips && new Metal(FACE, seen.lips.clone(), null),
+    lips: seen.lips && new Lips(FACE, seen.lips),
     cutting: view.cutting,
     holder: view.holder,
     safe,
