@@ -218,19 +218,29 @@ class Clearer {
     if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
     const track = new Track(reverseChain(graph));
     const fresh = walkedAlong(track.chain, this.walked).gaps(track.total);
-    if (fresh.every(({ from, to }) => this.metal.clearsAlong(job.holder, track.points(from, to), false))) return graph;
+    const free = ({ from, to }: { from: number; to: number }): boolean => {
+      const way = track.points(from, to);
+      return this.metal.clearsAlong(job.holder, way, false) && this.clearsLips(way, job.holder);
+    };
+    if (fresh.every(free)) return graph;
     const path = graphPoints(graph, 0.01).reverse();
     const after = this.metal.clone();
+    const lips = job.lips?.next() ?? null;
     let hit = false;
     for (let i = 1; i < path.length && !hit; i++) {
-      for (const s of job.cutting) after.cut(s, path[i - 1], path[i]);
-      hit = !job.holder.every((h) => after.clears(h, path[i - 1], path[i], false));
+      const way = [path[i - 1], path[i]];
+      after.cutAlong(job.cutting, way);
+      lips?.cutAlong(this.cutters, way);
+      hit = !after.clearsAlong(job.holder, way, false) || !this.clearsLips(way, job.holder, lips);
     }
     if (!hit) return graph;
     const left = graph[0].from.x;
     const right = graph[graph.length - 1].to.x;
-    const points = this.metal.surface.upperPoints(0.02, left - 200, right + 200);
-    const ground = points.slice(1).map((p, i) => line(points[i], p));
+    const top = (of: Metal | Lips): Curve[] => {
+      const points = of.upperPoints(0.02, left - 200, right + 200);
+      return points.slice(1).map((p, i) => line(points[i], p));
+    };
+    const ground = [...top(this.metal), ...(job.lips ? top(job.lips) : [])];
     const grown = job.holder.map((h) => ({ points: h.points, radius: h.radius + 0.1 }));
     return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
   }
@@ -247,7 +257,11 @@ class Clearer {
     return this.isClear(way, 0) && this.clearsLips(way, this.bodies);
   }
 
-  private clearsLips(way: readonly Point[], shapes: readonly RoundedPolygon[], lips = this.job.lips): boolean {
+  private clearsLips(
+    way: readonly Point[],
+    shapes: readonly RoundedPolygon[],
+    lips: Lips | null = this.job.lips,
+  ): boolean {
     return lips === null || lips.clearsAlong(shapes, way);
   }
 
@@ -383,8 +397,7 @@ class Clearer {
     for (const piece of wanted) {
       const points = flattenChain([piece], FOLLOWED_CHORD);
       for (let i = 1; i < points.length; i++) {
-        const share = this.step(points[i - 1], points[i]);
-        this.job.lips?.cutAlong(this.cutters, [points[i - 1], lerp(points[i - 1], points[i], share)]);
+        const share = this.under(points[i - 1], points[i]);
         if (share >= 1) continue;
         const a = parameterOf(piece, points[i - 1]);
         const kept = a + (parameterOf(piece, points[i]) - a) * share;
@@ -394,6 +407,21 @@ class Clearer {
       done.push(piece);
     }
     return done;
+  }
+
+  /** Cuts a straight step, lips included, as far as it may; tells the share of it that was cut. */
+  private under(a: Point, b: Point): number {
+    const { lips } = this.job;
+    if (!lips) return this.step(a, b);
+    const before = lips.copy();
+    const metal = this.metal.surface.fresh();
+    const share = this.step(a, b);
+    const way = [a, lerp(a, b, share)];
+    lips.cutAlong(this.cutters, way);
+    if (lips.clearsAlong(this.holderCore, way)) return share;
+    lips.become(before);
+    this.metal.surface.putBack(metal);
+    return 0;
   }
 
   /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */

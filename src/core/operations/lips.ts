@@ -30,6 +30,13 @@ export class Lips {
     return new Lips(this.frame, this.now().surface.fresh());
   }
 
+  /** The same, in the middle of a cut. */
+  copy(): Lips {
+    const copy = new Lips(this.frame, this.before);
+    copy.become(this);
+    return copy;
+  }
+
   /** Takes over the state of others. */
   become(other: Lips): void {
     this.before = other.before;
@@ -53,6 +60,10 @@ export class Lips {
   /** How far a side carried to a place would have to rise to clear the lips. */
   rise(...at: Parameters<Surface['rise']>): number {
     return this.now().surface.rise(...at);
+  }
+
+  upperPoints(...within: Parameters<Surface['upperPoints']>): Point[] {
+    return this.now().upperPoints(...within);
   }
 
   private now(): Metal {

@@ -104,6 +104,11 @@ export class Metal {
     return true;
   }
 
+  /** Corners of its top from left to right, thinned. */
+  upperPoints(...within: Parameters<Surface['upperPoints']>): Point[] {
+    return this.surface.upperPoints(...within);
+  }
+
   /** Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. */
   cut(shape: RoundedPolygon, from: Point, to: Point): void {
     this.lower(shape, from, to, lowerSideOn);
