@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { Job } from '../core/plan';
+import type { BestOrder } from '../core/plan/order';
 import type { JobSummary } from '../db/jobs';
 import type { PartFile } from './bringPart';
 import type { Proved } from './proveRelease';
@@ -9,11 +10,12 @@ interface Tasks {
   readonly summary: { readonly of: Job; readonly makes: JobSummary };
   readonly release: { readonly of: Job; readonly makes: Proved };
   readonly bring: { readonly of: PartFile; readonly makes: Uint8Array };
+  readonly order: { readonly of: Job; readonly makes: BestOrder };
 }
 type Task = keyof Tasks;
 
 /** Seconds that a task may take, and MB that its thread may use. */
-const LIMIT_SECONDS: Readonly<Record<Task, number>> = { summary: 30, release: 300, bring: 240 };
+const LIMIT_SECONDS: Readonly<Record<Task, number>> = { summary: 30, release: 300, bring: 240, order: 120 };
 const LIMIT_MB = 700;
 
 // the thread runs the sources themselves and is named by text only, so that the build of the pages leaves it alone
@@ -113,6 +115,9 @@ export const summariseApart = (job: Job): Promise<Answer<JobSummary>> => heavy()
 
 /** Posts and proves a job for its release, in the same way. */
 export const proveApart = (job: Job): Promise<Answer<Proved>> => heavy().run('release', job);
+
+/** Looks for an order of a job with fewer tool changes, in the same way. */
+export const orderApart = (job: Job): Promise<Answer<BestOrder>> => heavy().run('order', job);
 
 /** Reads a file into a part, packed, in the same way. */
 export const bringApart = (file: PartFile): Promise<Answer<Uint8Array>> => heavy().run('bring', file);

@@ -1,5 +1,5 @@
+import { sweepAsked } from '../db/asked';
 import { sweepFiles } from '../db/files';
-import { sweepImports } from '../db/imports';
 import { transaction } from '../db/pool';
 import { chainTo, deleteRevisions, jobsWithOldRevisions, putSnapshot, thinnable, versionsOf } from '../db/revisions';
 import { sweepSessions } from '../db/sessions';
@@ -33,6 +33,6 @@ export const keepHouse = async (): Promise<{ revisions: number; files: number }>
   for (const job of await jobsWithOldRevisions()) revisions += await thin(job);
   const files = await sweepFiles();
   await sweepSessions();
-  await sweepImports();
+  await sweepAsked();
   return { revisions, files };
 };

@@ -15,6 +15,8 @@ export const RATES = {
   refusal: { burst: 20, perSecond: 0.05 },
   /** Uploads of parts by a person. */
   upload: { burst: 30, perSecond: 1 },
+  /** Orders that a person has looked for. */
+  order: { burst: 10, perSecond: 0.2 },
 } as const satisfies Record<string, Rate>;
 
 interface Bucket {

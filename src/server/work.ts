@@ -3,9 +3,9 @@ import { Pool } from 'pg';
 import { putSummary } from '../db/jobs';
 import { databaseUrl, LIMITS } from '../db/pool';
 import { askLostAgain } from '../db/releases';
+import { makeAsked } from './asked';
 import { summariseApart } from './heavy';
 import { keepHouse } from './housekeeping';
-import { makeImport } from './imports';
 import { loadJob } from './jobs';
 import { makeRelease } from './releases';
 
@@ -22,8 +22,8 @@ const tasks: TaskList = {
     const { job, version } = payload as { job: string; version: number };
     await makeRelease(job, version);
   },
-  import: async (payload) => {
-    await makeImport((payload as { key: string }).key);
+  asked: async (payload) => {
+    await makeAsked((payload as { key: string }).key);
   },
   'lost-releases': async (_payload, { logger }) => {
     const lost = await askLostAgain();

@@ -44,7 +44,8 @@ const ROUTES = [
   '/api/archives',
   '/api/files/:hash',
   '/api/imports',
-  '/api/imports/:hash',
+  '/api/jobs/:id/order',
+  '/api/asked/:hash',
   '/nothing/here',
 ];
 

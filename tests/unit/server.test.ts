@@ -7,16 +7,17 @@ import { Client } from 'pg';
 import { afterAll, describe, expect, it } from 'vitest';
 import { postJob, programText } from '../../src/core/nc';
 import { derive, diffDocuments, JOB_VERSION, type Job } from '../../src/core/plan';
+import { bestOrder } from '../../src/core/plan/order';
+import { ask, askedResult, askedState, settleAsked, sweepAsked } from '../../src/db/asked';
 import { listAudit } from '../../src/db/audit';
 import { findFile, putFile } from '../../src/db/files';
-import { askImport, importResult, importState, settleImport, sweepImports } from '../../src/db/imports';
 import { findJob, listJobs } from '../../src/db/jobs';
 import { migrate } from '../../src/db/migrate';
 import { closePool, pool, transaction } from '../../src/db/pool';
 import { askLostAgain, findProgram } from '../../src/db/releases';
 import { listRevisions } from '../../src/db/revisions';
+import { askedKey, importAsked, orderAsked } from '../../src/server/asked';
 import { BODY_LIMIT, readBody } from '../../src/server/http';
-import { importKey } from '../../src/server/imports';
 import { callRevision, createJob, loadJob, putAway, saveEdit } from '../../src/server/jobs';
 import { startWorker } from '../../src/server/work';
 import { bringFile } from '../../src/solid/bringFile';
@@ -162,49 +163,67 @@ describe('saving', () => {
     const bytes = readFileSync('demo/solids/LM-101.step');
     const hash = createHash('sha256').update(bytes).digest('hex');
     const wishes = { step: { ...PLAIN_WISH, section: 'cut' as const, angle: 30 } };
-    const key = importKey({ hash, kind: 'step', wishes });
+    const asked = importAsked({ hash, kind: 'step', wishes });
+    const key = askedKey(asked);
     const person = null;
     // what is not kept here cannot be read
-    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(false);
+    expect(await ask(key, asked, person)).toBe(false);
     await putFile(hash, 'LM-101.step', bytes, person);
-    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(true);
-    expect(await importState(key)).toEqual({ state: 'waiting', reason: null });
-    expect(await importResult(key)).toBeNull();
+    expect(await ask(key, asked, person)).toBe(true);
+    expect(await askedState(key)).toEqual({ state: 'waiting', reason: null });
+    expect(await askedResult(key)).toBeNull();
     // before there is a worker: reading here lets nobody else on for seconds
     const here = await bringFile('step', bytes, wishes, testKernel);
     const worker = await startWorker();
-    for (let i = 0; i < 2000 && (await importState(key))?.state === 'waiting'; i++)
+    for (let i = 0; i < 2000 && (await askedState(key))?.state === 'waiting'; i++)
       await new Promise((r) => setTimeout(r, 50));
-    expect(await importState(key)).toEqual({ state: 'made', reason: null });
-    const made = unpacked(gunzipSync((await importResult(key)) ?? Buffer.alloc(0)).toString());
+    expect(await askedState(key)).toEqual({ state: 'made', reason: null });
+    const made = unpacked(gunzipSync((await askedResult(key)) ?? Buffer.alloc(0)).toString());
     expect(made.part).toEqual(JSON.parse(JSON.stringify(here.part)));
     expect(made.mesh?.triangles).toEqual(here.mesh?.triangles);
     // asked again it stands there; with other wishes it is another one
-    expect(await askImport(key, { hash, kind: 'step', wishes }, person)).toBe(true);
-    expect((await importState(key))?.state).toBe('made');
-    expect(importKey({ hash, kind: 'step', wishes: {} })).not.toBe(key);
+    expect(await ask(key, asked, person)).toBe(true);
+    expect((await askedState(key))?.state).toBe('made');
+    expect(askedKey(importAsked({ hash, kind: 'step', wishes: {} }))).not.toBe(key);
     // a torn file is read too: what is wrong with it comes back
     const torn = bytes.subarray(0, 4000);
     const tornHash = createHash('sha256').update(torn).digest('hex');
     await putFile(tornHash, 'torn.step', torn, person);
-    const tornKey = importKey({ hash: tornHash, kind: 'step', wishes: {} });
-    await askImport(tornKey, { hash: tornHash, kind: 'step', wishes: {} }, person);
-    for (let i = 0; i < 2000 && (await importState(tornKey))?.state === 'waiting'; i++)
+    const askedTorn = importAsked({ hash: tornHash, kind: 'step', wishes: {} });
+    const tornKey = askedKey(askedTorn);
+    await ask(tornKey, askedTorn, person);
+    for (let i = 0; i < 2000 && (await askedState(tornKey))?.state === 'waiting'; i++)
       await new Promise((r) => setTimeout(r, 50));
-    const read = unpacked(gunzipSync((await importResult(tornKey)) ?? Buffer.alloc(0)).toString());
+    const read = unpacked(gunzipSync((await askedResult(tornKey)) ?? Buffer.alloc(0)).toString());
     expect(read.part).toBeNull();
     expect(read.problems.length).toBeGreaterThan(0);
     await worker.stop();
     // one that failed is tried again when it is asked for again
-    await pool().query(`update imports set state = 'waiting', result = null, done_at = null where key = $1`, [key]);
-    await settleImport(key, null, 'no memory');
-    expect(await importState(key)).toEqual({ state: 'failed', reason: 'no memory' });
-    await askImport(key, { hash, kind: 'step', wishes }, person);
-    expect((await importState(key))?.state).toBe('waiting');
+    await pool().query(`update asked set state = 'waiting', result = null, done_at = null where key = $1`, [key]);
+    await settleAsked(key, null, 'no memory');
+    expect(await askedState(key)).toEqual({ state: 'failed', reason: 'no memory' });
+    await ask(key, asked, person);
+    expect((await askedState(key))?.state).toBe('waiting');
     // kept a day
-    await pool().query(`update imports set asked_at = now() - interval '25 hours'`);
-    expect(await sweepImports()).toBeGreaterThanOrEqual(2);
-    expect(await importState(key)).toBeNull();
+    await pool().query(`update asked set asked_at = now() - interval '25 hours'`);
+    expect(await sweepAsked()).toBeGreaterThanOrEqual(2);
+    expect(await askedState(key)).toBeNull();
+  });
+  it('has an order of fewer tool changes found by a worker, for the state that was asked about', async () => {
+    const { id, job } = await make();
+    const asked = orderAsked(id, 1);
+    const late = orderAsked(id, 7);
+    expect(await ask(askedKey(orderAsked(randomUUID(), 1)), orderAsked(randomUUID(), 1), null)).toBe(false);
+    expect(await ask(askedKey(asked), asked, null)).toBe(true);
+    expect(await ask(askedKey(late), late, null)).toBe(true);
+    const worker = await startWorker();
+    for (const key of [askedKey(asked), askedKey(late)])
+      for (let i = 0; i < 2000 && (await askedState(key))?.state === 'waiting'; i++)
+        await new Promise((r) => setTimeout(r, 50));
+    await worker.stop();
+    const best = JSON.parse((await askedResult(askedKey(asked)))?.toString() ?? 'null');
+    expect(best).toEqual(JSON.parse(JSON.stringify(bestOrder(job))));
+    expect((await askedState(askedKey(late)))?.reason).toBe('The job was changed meanwhile. Ask again.');
   });
   it('releases a revision with the programs that a worker has posted and proved, and refuses one that is not sound', async () => {
     const { id, job } = await make();

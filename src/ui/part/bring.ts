@@ -3,13 +3,12 @@ import { proxy } from 'comlink';
 import type { Brought } from '@/solid/bringFile';
 import { unpacked } from '@/solid/packed';
 import type { FileKind, Wishes } from '@/solid/wishes';
-import { ask } from '../house/ask';
+import { madeByWorker } from '../job/asked';
 import { sha256 } from '../kit/ids';
 import { EndedError, solids } from './worker';
 
-/** Longest that the page waits for the server, ms, and how often it asks. */
+/** Longest that the page waits for the server, ms. */
 const PATIENCE = 320_000;
-const EVERY = 700;
 
 /** A file as it was chosen, and how it is to be read; what is left out is as usual. */
 export interface ChosenFile {
@@ -32,36 +31,20 @@ export const keepFile = async (hash: string, name: string, bytes: Uint8Array): P
 const small = async (response: Response): Promise<string> =>
   new Response(response.body?.pipeThrough(new DecompressionStream('gzip'))).text();
 
-/**
- * Has a file that the server keeps read there, by a worker; null when it is nobody's any more. Throws the reason where it
- * cannot be.
- */
+/** Has a file that the server keeps read there, by a worker; null when it is nobody's any more. */
 const readOnServer = async (
   hash: string,
   { kind, wishes }: ChosenFile,
   wanted: () => boolean,
 ): Promise<Brought | null> => {
-  const asked = await ask<{ key: string }>('POST', '/api/imports', {
-    hash,
-    kind,
-    wishes: { [kind]: wishes[kind] ?? {} },
+  const made = await madeByWorker({
+    url: '/api/imports',
+    body: { hash, kind, wishes: { [kind]: wishes[kind] ?? {} } },
+    patience: PATIENCE,
+    wanted,
+    late: 'The server has not read it in time. Try again later, or export a simpler solid.',
   });
-  if (!asked.ok) throw new Error(asked.message);
-  const url = `/api/imports/${asked.body.key}`;
-  const until = Date.now() + PATIENCE;
-  while (Date.now() < until) {
-    if (!wanted()) return null;
-    const now = await ask<{ state: string; reason: string | null }>('GET', url);
-    if (!now.ok) throw new Error(now.message);
-    if (now.body.state === 'failed') throw new Error(now.body.reason ?? 'The server could not read it.');
-    if (now.body.state === 'made') {
-      const result = await fetch(`${url}?result`);
-      if (!result.ok) throw new Error(`the server answered ${result.status}`);
-      return unpacked(await small(result));
-    }
-    await new Promise((resolve) => setTimeout(resolve, EVERY));
-  }
-  throw new Error('The server has not read it in time. Try again later, or export a simpler solid.');
+  return made && unpacked(await small(made));
 };
 
 /**

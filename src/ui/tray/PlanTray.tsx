@@ -12,6 +12,7 @@ import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
 import { useThreadsWanted } from '../part/FeatureList';
 import { useLibrary } from './Hold';
+import { OrderPanel } from './OrderPanel';
 
 const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
   const set = useSelection((s) => s.set);
@@ -230,6 +231,7 @@ export const PlanTray = () => {
           })}
         </ul>
       </Section>
+      <OrderPanel />
     </>
   );
 };

@@ -28,7 +28,7 @@ export interface ComesBack {
 }
 
 export interface BestOrder {
-  /** Channel → operations, as it would be. */
+  /** Channel → operations, as it would be; as it is where no order is better. */
   readonly order: Job['order'];
   readonly before: OrderCost;
   readonly after: OrderCost;
@@ -45,6 +45,8 @@ export interface BestOrder {
 const MOST_PLANS = 40;
 /** Metal left or missing that differs by more than this is another result, mm³. */
 const SAME_METAL = 0.5;
+/** An order that saves less is left as it is, s. */
+const LEAST_GAIN = 1e-3;
 
 interface Run {
   readonly channel: string;
@@ -177,28 +179,35 @@ export interface OrderStep {
 /**
  * The order of the fewest tool changes, and among those the shortest way of the carriers, in which the job plans as well as
  * it does now: no finding that was not there, the same metal left. What must come first by the trade is kept; what planning
- * finds beyond that is learnt pair by pair. Null where no order is better.
+ * finds beyond that is learnt pair by pair.
  */
-export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<OrderStep, BestOrder | null> {
+export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<OrderStep, BestOrder> {
   const was = derive(job, cache);
   const runs = runsOf(job);
   const forced = runs.flatMap((r) => forcedByTrade(job, r.blocks.flat(), was.part));
   const refused: Forced[] = [];
   const before = costOf(job, was);
+  const found = (order: Job['order'], after: OrderCost, plans: number): BestOrder => ({
+    order,
+    before,
+    after,
+    moved: [...new Set(turnedPairs(job, order, runs).map((p) => p.next))],
+    comesBack: comingBack(job, order, runs, forced),
+    refused,
+    plans,
+  });
+  const asItIs = (plans: number): BestOrder => found(job.order, before, plans);
   for (let plans = 1; plans <= MOST_PLANS; plans++) {
     yield { plans };
     const order = arranged(job, runs, forced);
     const turned = turnedPairs(job, order, runs);
-    if (turned.length === 0) return null;
+    if (turned.length === 0) return asItIs(plans);
     const next: Job = { ...job, order };
     const now = derive(next, cache);
-    const worse = worseThan(was, now);
     const after = costOf(next, now);
-    if (!worse) {
-      if (after.time !== null && before.time !== null && after.time > before.time - 1e-3) return null;
-      const moved = [...new Set(turned.map((p) => p.next))];
-      return { order, before, after, moved, comesBack: comingBack(job, order, runs, forced), refused, plans };
-    }
+    const slower = after.time !== null && before.time !== null && after.time > before.time - LEAST_GAIN;
+    const worse = worseThan(was, now);
+    if (!worse) return slower ? asItIs(plans) : found(order, after, plans);
     const at = worse.operation === null ? null : documentId(job, worse.operation);
     const blamed = turned.filter((p) => p.first === at || p.next === at);
     // an order that nothing names is tried again without its first pair
@@ -206,11 +215,11 @@ export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<
     refused.push(...learnt);
     forced.push(...learnt);
   }
-  return null;
+  return asItIs(MOST_PLANS);
 }
 
 /** The same in one go. */
-export const bestOrder = (job: Job, cache?: DeriveCache): BestOrder | null => {
+export const bestOrder = (job: Job, cache?: DeriveCache): BestOrder => {
   const steps = bestOrderSteps(job, cache);
   for (;;) {
     const next = steps.next();
