@@ -2,6 +2,7 @@
 import { isCutting } from '@/core/operations';
 import { type Job, stationOf } from '@/core/plan';
 import type { BestOrder, Forced } from '@/core/plan/order';
+import { useMay } from '../house/person';
 import { fitsJob, useBestOrder } from '../job/bestOrder';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
@@ -92,18 +93,23 @@ const Found = ({ job, best }: { job: Job; best: BestOrder }) => {
   const several = Object.values(best.order).filter((ids) => ids.length > 0).length > 1;
   return (
     <>
-      <p className="num mb-1" data-testid="order-words">
-        <b>
+      <p className="num mb-1.5" data-testid="order-words">
+        <b className="block">
           {before.changes} → {after.changes} tool changes
         </b>
         {before.time !== null && after.time !== null && (
           <>
-            {' '}
-            · {longSeconds(before.time)} → {longSeconds(after.time)} a part, {(before.time - after.time).toFixed(1)} s
-            saved
+            {longSeconds(before.time)} → {longSeconds(after.time)} a part,{' '}
+            <span className="whitespace-nowrap">{(before.time - after.time).toFixed(1)} s saved</span>
           </>
         )}
       </p>
+      <div className="mb-1.5 flex gap-1.5">
+        <Button tone="primary" onClick={take}>
+          Use this order
+        </Button>
+        <Button onClick={drop}>Leave it</Button>
+      </div>
       {job.machine.channels
         .filter((c) => (best.order[c.id] ?? []).length > 0)
         .map((c) => (
@@ -113,12 +119,6 @@ const Found = ({ job, best }: { job: Job; best: BestOrder }) => {
           </div>
         ))}
       <Reasons job={job} best={best} />
-      <div className="flex gap-1.5">
-        <Button tone="primary" onClick={take}>
-          Use this order
-        </Button>
-        <Button onClick={drop}>Leave it</Button>
-      </div>
     </>
   );
 };
@@ -129,10 +129,11 @@ export const OrderPanel = () => {
   const id = useDocument((s) => s.id);
   const now = useBestOrder((s) => s.now);
   const look = useBestOrder((s) => s.look);
+  const mayProgram = useMay('program');
   const cutting = Object.values(job.order)
     .flat()
     .filter((k) => isCutting(job.operations[k]) && job.operations[k].on).length;
-  if (cutting < 3) return null;
+  if (cutting < 3 || !mayProgram) return null;
   const mine = now.state === 'looking' || now.state === 'found' ? now.job === id : now.state === 'failed';
   const stale = now.state === 'found' && mine && !fitsJob(now.best.order, job);
   return (
