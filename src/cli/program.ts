@@ -18,6 +18,7 @@ import {
   writeSvg,
 } from '../core/part';
 import { type Derived, type Job, jobJsonSchema, operationOf, rawStockOf } from '../core/plan';
+import { bestOrder } from '../core/plan/order';
 import type { Body } from '../core/stock';
 import { bringFile } from '../solid/bringFile';
 import { kindOfFile } from '../solid/wishes';
@@ -288,6 +289,29 @@ const commands = (io: Io): Command => {
       ]);
       if (value.outer.length === 0) io.exit(EXIT_BAD_INPUT);
       else if (brought.problems.some((p) => p.severity === 'blocking')) io.exit(EXIT_BLOCKED);
+    });
+
+  program
+    .command('order')
+    .argument('<job>', 'job file')
+    .option('--json')
+    .option('--out <file>', 'write the job in that order')
+    .description('Find the order of fewest tool changes that plans as well as the one there is')
+    .action((file: string, o: { json?: boolean; out?: string }) => {
+      const job = loadJob(file);
+      const best = bestOrder(job);
+      const name = (id: string): string => `“${job.operations[id].name}”`;
+      if (o.out) writeFileSync(o.out, `${JSON.stringify({ ...job, order: best.order }, null, 2)}\n`);
+      io.print(Boolean(o.json), best, () => [
+        best.moved.length === 0
+          ? `${best.before.changes} tool changes; no order with fewer keeps what must come first.`
+          : `${best.before.changes} → ${best.after.changes} tool changes${best.before.time && best.after.time ? `, ${seconds(best.before.time)} → ${seconds(best.after.time)} a part` : ''}`,
+        ...Object.entries(best.order).map(([c, ids]) => `channel ${c}: ${ids.map(name).join(', ')}`),
+        ...best.comesBack.map(
+          (c) =>
+            `its tool comes back for ${name(c.operation)}${c.because ? `: ${name(c.because.first)} stays before ${name(c.because.next)}, ${c.because.why}` : ''}`,
+        ),
+      ]);
     });
 
   program

@@ -121,6 +121,17 @@ describe('bin/lively', () => {
       expect(p.channels[0].id).toBe('1');
     }
   });
+  it('finds the order of fewest tool changes, and writes the job in it', async () => {
+    const file = join(scratch(), 'ordered.spindle.json');
+    const best = await json('order', demoPath('LM-118'), '--json', '--out', file);
+    expect([best.before.changes, best.after.changes]).toEqual([7, 5]);
+    expect((await json('time', file, '--json')).total).toBeLessThan(
+      (await json('time', demoPath('LM-118'), '--json')).total,
+    );
+    expect(await json('prove', file, '--json')).toMatchObject({ ok: true });
+    const again = await run('order', file);
+    expect(again.out).toContain('5 tool changes; no order with fewer keeps what must come first.');
+  });
   it('gives sections before, between and after, as json, svg and dxf', async () => {
     const raw = await json('section', demoPath('LM-101'));
     const faced = await json('section', demoPath('LM-101'), '--after', 'op1', '--format', 'json');
