@@ -122,6 +122,24 @@ const MachineCodesSchema = z.object({
 });
 export type MachineCodes = z.infer<typeof MachineCodesSchema>;
 
+/** How the control of one machine is set up, where that differs from what its control has by itself. */
+export const ControlSetupSchema = z.object({
+  /** Decimals of lengths and of feeds. */
+  decimals: z.number().int().min(3).max(5).optional(),
+  feedDecimals: z.number().int().min(3).max(5).optional(),
+  /** Heads of the roughing cycles: depth and retract in a block before, or the depth in the one block; none are written. */
+  roughing: z.enum(['two-block', 'one-block', 'none']).optional(),
+  /** Retract of roughing where the program does not say it, mm: a setting of the control. */
+  retract: z.number().min(0.05).max(5).optional(),
+  /** Head of the threading cycle, or plain passes. */
+  threading: z.enum(['two-block', 'one-block', 'none']).optional(),
+  /** Whether drilling and grooving by pecks may be cycles. */
+  peck: z.boolean().optional(),
+  /** Wait codes are M and this number plus the mark's. */
+  waitBase: z.number().int().min(100).max(900).optional(),
+});
+export type ControlSetup = z.infer<typeof ControlSetupSchema>;
+
 export const MachineSchema = z.object({
   format: z.literal(MACHINE_FORMAT),
   version: z.literal(MACHINE_VERSION),
@@ -130,6 +148,7 @@ export const MachineSchema = z.object({
   description: z.string().max(2000).default(''),
   dialect: z.string().max(40),
   codes: MachineCodesSchema.optional(),
+  setup: ControlSetupSchema.optional(),
   links: z.array(LinkSchema).min(1).max(80),
   spindles: z.array(SpindleSchema).min(1).max(12),
   carriers: z.array(CarrierSchema).min(1).max(24),

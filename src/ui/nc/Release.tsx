@@ -11,6 +11,7 @@ import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
 import { Button, Choice, Section } from '../kit/controls';
 import { useUnit } from '../kit/units';
+import { ControlSetup } from './ControlSetup';
 import { linedUp } from './linedUp';
 import { MachineCodes } from './MachineCodes';
 import { ProgramView } from './ProgramView';
@@ -161,6 +162,7 @@ export const ReleaseTray = () => {
         </Button>
       </Section>
       <MachineCodes />
+      <ControlSetup />
       <ReleaseForShop sound={blocking.length === 0 && proof?.ok === true} />
     </>
   );

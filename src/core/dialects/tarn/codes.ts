@@ -1,5 +1,13 @@
 import { type Finding, note } from '../../findings';
-import { type Device, isCalled, type Machine, type MachineCodes, mainSpindle, secondSpindle } from '../../machine';
+import {
+  type ControlSetup,
+  type Device,
+  isCalled,
+  type Machine,
+  type MachineCodes,
+  mainSpindle,
+  secondSpindle,
+} from '../../machine';
 import type { CodeLine } from '../family';
 import type { Dialect } from './data';
 
@@ -62,6 +70,25 @@ type Second = NonNullable<Dialect['second']>;
 const complete = <T extends object>(codes: Partial<T>, keys: readonly (keyof T)[]): T | null =>
   keys.every((k) => codes[k] !== undefined) ? (codes as T) : null;
 
+/** Retract of a roughing cycle in one block where nobody has said it, mm. */
+const USUAL_RETRACT = 0.5;
+
+/** A control with number format, cycles and waits as they are set up in one machine. */
+const setUp = (d: Dialect, setup: ControlSetup): Dialect => {
+  const { decimals = d.decimals, feedDecimals = d.feedDecimals, waitBase = d.wait.base } = setup;
+  const { roughing = d.cycles.roughing, peck = d.cycles.peck } = setup;
+  const threading = setup.threading === 'none' ? null : (setup.threading ?? d.cycles.threading);
+  // a head of two blocks says the retract itself
+  const retract = roughing === 'one-block' ? (setup.retract ?? d.cycles.retract ?? USUAL_RETRACT) : null;
+  return {
+    ...d,
+    decimals,
+    feedDecimals,
+    cycles: { roughing, retract, peck, threading },
+    wait: { ...d.wait, base: waitBase },
+  };
+};
+
 /** A control as it is built into one machine: its own codes, under the machine's names, and what the machine's data says otherwise. */
 export const inMachine = (dialect: Dialect, machine: Machine): Dialect => {
   const names = ownNames(machine);
@@ -83,7 +110,7 @@ export const inMachine = (dialect: Dialect, machine: Machine): Dialect => {
   all.delete(main);
   const { second } = dialect;
   return {
-    ...dialect,
+    ...setUp(dialect, machine.setup ?? {}),
     coolantOn: codes.coolantOn ?? dialect.coolantOn,
     coolantOff: codes.coolantOff ?? dialect.coolantOff,
     stop: codes.stop ?? dialect.stop,

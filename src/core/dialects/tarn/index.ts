@@ -10,6 +10,14 @@ const TURNINGS = ['forward', 'reverse', 'stop'] as const;
 /** The number of an M code. */
 const codeNumber = (code: string): number => Number(code.slice(1));
 
+/** Codes G of the cycles that a control does not have. */
+const withoutCycles = ({ cycles }: Dialect): ReadonlySet<number> =>
+  new Set([
+    ...(cycles.roughing === 'none' ? [70, 71, 72, 73] : []),
+    ...(cycles.threading === null ? [76, 92] : []),
+    ...(cycles.peck ? [] : [74, 75, 83]),
+  ]);
+
 /** Controls of the Tarn family (docs/formats/nc-tarn.md); the reader is written from there, not from the post. */
 export const TARN: Family<Dialect> = {
   id: 'tarn',
@@ -55,6 +63,7 @@ export const TARN: Family<Dialect> = {
         limit: codeNumber(dialect.second.limit),
         unlimit: codeNumber(dialect.second.unlimit),
       },
+      without: withoutCycles(dialect),
       threading: dialect.cycles.threading ?? 'two-block',
       roughing:
         dialect.cycles.roughing === 'one-block'

@@ -136,6 +136,8 @@ class Interpreter extends Cycles {
     for (const g of codes)
       if (!KNOWN_G.has(g))
         this.complain(b.line, `G${g} is not known to this reader. Remove it or read the program with another dialect.`);
+      else if (this.settings.without.has(g))
+        this.complain(b.line, `This control is set up without the cycle G${g}. Write its moves, or set it up with it.`);
     if (codes.includes(73)) {
       const one = this.settings.roughing.head === 'one-block';
       if (one) this.pattern = { x: get('I') ?? 0, z: get('K') ?? 0, passes: get('D') ?? 0 };

@@ -36,6 +36,8 @@ export interface ReaderSettings extends ControlSettings {
   readonly threading: 'two-block' | 'one-block';
   /** Whether depth and retract of G71 stand in a block of their own, or the depth in its one block; then the retract is the control's, mm. */
   readonly roughing: { readonly head: 'two-block' } | { readonly head: 'one-block'; readonly retract: number };
+  /** Codes G of cycles that the control is set up without. */
+  readonly without: ReadonlySet<number>;
 }
 
 const LETTERS = 'GXZUWIKRFSTMNOPQYABC';
