@@ -106,6 +106,7 @@ export interface FindingNumbers {
   'feed-over-drill': { feed: number; most: number; diameter: number; material: string };
   'speed-over-material': { speed: number; usual: number; material: string };
   'part-bends': { bend: number; force: number; where: string };
+  'remark-empty': None;
   'device-unknown': { action: string; known: string };
   'support-no-work': { device: string };
   'support-no-centre': None;

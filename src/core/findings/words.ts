@@ -407,6 +407,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The work bends away under about ${n(k.force, 0)} N: ${k.where} it comes out ${n(k.bend, 3)} mm too large.`,
     remedy: 'Take less off in this pass, add a spring pass, use a sharper nose, or support the work.',
   }),
+  'remark-empty': () => ({
+    message: 'The remark says nothing that a control can show.',
+    remedy: 'Write what the operator is to read, in letters and figures, or delete it.',
+  }),
   'device-unknown': (k) => ({
     message: k.action
       ? `The machine has no device that does “${k.action}” and is called on for itself.`

@@ -183,6 +183,8 @@ export type MotionEvent = Common &
     /** The second spindle follows the first in speed and angle, or no longer does. */
     | { readonly kind: 'synchronise'; readonly leader: string; readonly follower: string; readonly on: boolean }
     | { readonly kind: 'stop'; readonly optional: boolean }
+    /** A line that the operator reads; nothing moves. */
+    | { readonly kind: 'remark'; readonly text: string }
     /**
      * Everything stops, and the work is held anew by hand: the program ends here and another one begins, or it stops until
      * that is done. All of `channels` come to it.

@@ -396,6 +396,7 @@ export class Simulation {
       case 'feed':
       case 'arc':
       case 'thread':
+      case 'remark':
         return 0;
       default:
         return e satisfies never;

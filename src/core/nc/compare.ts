@@ -44,6 +44,7 @@ const stepsOf = (events: readonly MotionEvent[]): { steps: Step[]; pauses: { ind
     if (e.kind === 'synchronise')
       pauses.push({ index, what: `${e.follower} ${e.on ? 'with' : 'without'} ${e.leader}` });
     if (e.kind === 'device') pauses.push({ index, what: `${e.device} ${e.action}` });
+    if (e.kind === 'remark') pauses.push({ index, what: `“${e.text}”` });
     if (e.kind === 'stop') pauses.push({ index, what: e.optional ? 'optional stop' : 'stop' });
     if (e.kind === 'spindle') {
       const limit = e.speed.mode === 'surface' ? ` max ${Math.round(e.speed.clamp)}` : '';
@@ -183,7 +184,7 @@ export const comparePrograms = (planned: readonly MotionEvent[], read: readonly 
     const index = group.steps[0]?.index ?? 0;
     tell(
       index,
-      'dwells and stops',
+      'dwells, stops and remarks',
       group.pauses.map((p) => p.what).join(', ') || 'none',
       other.pauses.map((p) => p.what).join(', ') || 'none',
     );

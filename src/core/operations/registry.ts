@@ -18,6 +18,7 @@ import { innerRough, outerRough } from './rough';
 import { stop } from './stop';
 import { support } from './support';
 import { tap } from './tap';
+import { text } from './text';
 import { faceThread, innerThread, outerThread } from './thread';
 import type { Field, Planned, Seen } from './types';
 import { wait } from './wait';
@@ -54,7 +55,7 @@ export const CuttingOperationSchema = z.discriminatedUnion(
 );
 export type CuttingOperation = z.infer<typeof CuttingOperationSchema>;
 /** Kinds that move no tool: one line adds one. */
-const ACTING = [wait, handover, withdraw, barFeed, eject, stop, support, device] as const;
+const ACTING = [wait, handover, withdraw, barFeed, eject, stop, support, device, text] as const;
 
 const ActorOperationSchema = z.discriminatedUnion(
   'kind',
@@ -103,7 +104,7 @@ export const isCutting = (op: Operation): op is CuttingOperation => !(op.kind in
 export const isSevering = (op: Operation): op is CuttingOperation => isCutting(op) && kindOf(op).covers === 'sever';
 
 /** Kinds that stand alone: they need no partner to be added by name. */
-export const LONE_ACTORS = ['bar-feed', 'eject', 'stop', 'support', 'device'] as const;
+export const LONE_ACTORS = ['bar-feed', 'eject', 'stop', 'support', 'device', 'text'] as const;
 
 /** Whether a kind cuts, by its name. */
 export const isCuttingKind = (kind: OperationKind): kind is CuttingKind => !(kind in ACTORS);

@@ -2,7 +2,7 @@ import { deviceCalls } from '../dialects';
 import { type Finding, note } from '../findings';
 import { devicesOf, isCalled } from '../machine';
 import type { MotionEvent } from '../motion';
-import { type ActorOperation, planActor } from '../operations';
+import { type ActorOperation, planActor, remarkLines } from '../operations';
 import type { Body } from '../stock';
 import type { Job } from './document';
 import { handoverFindings, slideCommanded } from './handover';
@@ -28,7 +28,7 @@ export const acted = (
     const wrong = badSeconds(op);
     if (wrong.length > 0) return { events: [], findings: wrong };
     if (op.kind === 'support') return supportOf(places, op, at, stock, spindle);
-    const findings = deviceFindings(job, op);
+    const findings = callingFindings(job, op);
     const blocked = findings.some((f) => f.severity === 'blocking');
     return {
       events: blocked ? [] : cache.waits.get(hashOf(op, spindle), () => planActor(op, spindle, null)),
@@ -67,9 +67,11 @@ const callFindings = (job: Job, op: Extract<ActorOperation, { kind: 'device' }>)
     : [];
 };
 
-/** What is wrong with an operation that only calls on devices. */
-const deviceFindings = (job: Job, op: ActorOperation): Finding[] => {
+/** What is wrong with an operation that only calls on devices, or on nothing. */
+const callingFindings = (job: Job, op: ActorOperation): Finding[] => {
   if (op.kind === 'device') return callFindings(job, op);
+  if (op.kind === 'text')
+    return remarkLines(op.params.text).length > 0 ? [] : [note('blocking', 'remark-empty', op.id, {})];
   const { stock } = job.holdings[op.holding];
   if (op.kind !== 'bar-feed') return [];
   if (stock.form !== 'bar') return [note('blocking', 'no-bar', op.id, {})];

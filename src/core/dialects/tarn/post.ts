@@ -301,6 +301,9 @@ class Writer {
           this.at = {};
         }
         return index + 1;
+      case 'remark':
+        this.line(`(! ${e.text})`, index);
+        return index + 1;
       case 'work-offset':
         this.line(e.code, index);
         return index + 1;

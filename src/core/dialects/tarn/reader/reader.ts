@@ -130,6 +130,10 @@ class Interpreter extends Cycles {
         );
       return i + 1;
     }
+    if (b.remark !== undefined) {
+      this.emit({ kind: 'remark', text: b.remark }, b.line);
+      return i + 1;
+    }
     this.inspect(b);
     const get = (letter: string): number | undefined => b.words.find((w) => w.letter === letter)?.value;
     const codes = b.words.filter((w) => w.letter === 'G').map((w) => w.value);

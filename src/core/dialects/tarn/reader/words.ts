@@ -13,6 +13,8 @@ export interface Block {
   readonly line: number;
   readonly number: number | null;
   readonly words: readonly Word[];
+  /** A remark to the operator, alone in its line. */
+  readonly remark?: string;
 }
 
 /** Longest text and line that are read, characters, and most problems that are told. */
@@ -58,6 +60,11 @@ export const readBlocks = (text: string): { blocks: Block[]; problems: ReadProbl
       return;
     }
     const trimmed = bare.trim();
+    const [, remark] = /^\s*\(!\s*([^)]*?)\s*\)\s*$/.exec(raw) ?? [];
+    if (remark !== undefined) {
+      blocks.push({ line, words: [], number: null, remark });
+      return;
+    }
     if (trimmed === '' || trimmed === '%') return;
     const words: Word[] = [];
     let number: number | null = null;
