@@ -1,1 +1,2 @@
+export * from './plane';
 export * from './rigid';

@@ -10,6 +10,7 @@ export * from './halfSection';
 export * from './listing';
 export * from './measure';
 export * from './mesh';
+export * from './planes';
 export * from './profile';
 export * from './revision';
 export * from './shapes';

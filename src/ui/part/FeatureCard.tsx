@@ -1,6 +1,7 @@
 'use client';
-import { Merge, Split, Trash2, X } from 'lucide-react';
-import { FEATURE_KINDS, featureWord, type ListedFeature, middleOf, readTolerance } from '@/core/part';
+import { Merge, ScanEye, Split, Trash2, X } from 'lucide-react';
+import { useState } from 'react';
+import { FEATURE_KINDS, featureWord, type ListedFeature, middleOf, planeOfFeature, readTolerance } from '@/core/part';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -39,6 +40,29 @@ const ACCESS = {
   angled: 'at an angle',
   back: 'from the back',
 } as const;
+
+/** Turns the 3D view square to the plane of a milled feature, copy after copy. */
+const LookSquare = ({ feature: f }: { feature: ListedFeature }) => {
+  const [copy, setCopy] = useState(0);
+  const plane = planeOfFeature(f, copy);
+  if (!plane) return null;
+  const words =
+    f.angles.length > 1
+      ? `Look square at ${Number(f.angles[copy % f.angles.length].toFixed(2))}°`
+      : 'Look square at it';
+  return (
+    <Button
+      onClick={() => {
+        const { set, view, lookSquare } = usePart.getState();
+        if (view === 'section') set({ view: 'both' });
+        lookSquare(plane);
+        setCopy(copy + 1);
+      }}
+    >
+      <ScanEye size={14} /> {words}
+    </Button>
+  );
+};
 
 /** Sizes, place and marks of the chosen feature, and what may be done with it. */
 export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: readonly ListedFeature[] }) => {
@@ -124,6 +148,7 @@ export const FeatureCard = ({ feature: f, all }: { feature: ListedFeature; all: 
           />
         </Row>
         <div className="mt-2 flex flex-wrap gap-1.5">
+          <LookSquare key={f.id} feature={f} />
           {(f.elements.length > 1 || f.angles.length > 1) && f.members.length === 1 && !base && (
             <Button
               onClick={() =>

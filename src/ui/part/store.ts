@@ -1,5 +1,6 @@
 'use client';
 import { create } from 'zustand';
+import type { Plane } from '@/core/frames';
 import type { Axis } from '@/core/geometry';
 import type { Source } from '@/core/part';
 import { reviseJob } from '@/core/plan';
@@ -34,6 +35,9 @@ interface PartState {
   feature: string | null;
   hoveredFeature: string | null;
   showPrevious: boolean;
+  /** What the 3D view was last asked to look square at. */
+  square: Plane | null;
+  lookSquare: (plane: Plane) => void;
   /** Mesh of the part's own source file, by hash. */
   source: { readonly hash: string; readonly brought: Brought } | null;
   set: (patch: Partial<Pick<PartState, 'view' | 'facePick' | 'feature' | 'hoveredFeature' | 'showPrevious'>>) => void;
@@ -122,6 +126,8 @@ export const usePart = create<PartState>((set, get) => {
     feature: null,
     hoveredFeature: null,
     showPrevious: false,
+    square: null,
+    lookSquare: (square) => set({ square }),
     source: null,
 
     set: (patch) => set(patch),
@@ -181,6 +187,8 @@ export const usePart = create<PartState>((set, get) => {
         facePick: null,
         source: b.brought ? { hash: b.hash, brought: b.brought } : null,
         showPrevious: false,
+        square: null,
+        lookSquare: (square) => set({ square }),
       });
     },
 

@@ -51,6 +51,7 @@ export const Scene = () => {
   const facePick = usePart((s) => s.facePick);
   const hovered = usePart((s) => s.hoveredFeature);
   const chosen = usePart((s) => s.feature);
+  const square = usePart((s) => s.square);
   const features = useFeatures();
   const measuring = useMeasure((s) => s.on);
   const picks = useMeasure((s) => s.picks);
@@ -105,6 +106,10 @@ export const Scene = () => {
   }, [moment?.stock, held, drawn]);
   const stock =
     stockShown && !bringing ? (phase === 'part' ? (held?.turned ? undefined : held?.rawStock) : shownStock) : undefined;
+
+  useEffect(() => {
+    if (square) stage.current?.lookSquare(square);
+  }, [square]);
 
   useEffect(() => {
     const s = stage.current;

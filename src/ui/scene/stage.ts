@@ -1,6 +1,8 @@
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh';
+import { type Plane, turnDirection } from '@/core/frames';
+import type { Vec3 } from '@/core/geometry';
 import { token } from '../kit/tokens';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
@@ -156,6 +158,17 @@ export class Stage {
     this.camera.up.set(0, 1, 0);
     if (from === 'top') this.camera.up.set(0, 0, -1);
     this.camera.position.copy(this.controls.target).addScaledVector(d, 1000);
+    this.controls.update();
+    this.fit();
+  }
+
+  /** Looks square at a plane, its X to the right; what it is made of is given in the part's own directions. */
+  lookSquare(plane: Plane): void {
+    // X of the view is Z of the part
+    const seen = ([x, y, z]: Vec3): THREE.Vector3 => new THREE.Vector3(z, x, y);
+    this.camera.up.copy(seen(turnDirection(plane, [0, 1, 0])));
+    this.controls.target.copy(seen(plane.move));
+    this.camera.position.copy(this.controls.target).addScaledVector(seen(turnDirection(plane, [0, 0, 1])), 1000);
     this.controls.update();
     this.fit();
   }
