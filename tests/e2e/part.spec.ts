@@ -182,6 +182,22 @@ test('the 3D view draws the part, looks from its directions and answers to a cli
   });
   for (const d of ['front', 'side', 'top', 'back', 'corner'])
     await scene.getByRole('button', { name: d, exact: true }).click();
+  // square at a hole at 60°, and at the next one: away from the axis there, the part's axis running to the right
+  await page
+    .getByText(/Radial hole/)
+    .first()
+    .click();
+  for (const angle of [0, 60]) {
+    await page.getByRole('button', { name: `Look square at ${angle}°` }).click();
+    const seen = await page.evaluate(() => {
+      type Vector = { x: number; y: number; z: number };
+      const { camera, controls } = (
+        window as unknown as { livelyStage: { camera: { position: Vector }; controls: { target: Vector } } }
+      ).livelyStage;
+      return [camera.position.y - controls.target.y, camera.position.z - controls.target.z];
+    });
+    expect((Math.atan2(seen[1], seen[0]) * 180) / Math.PI).toBeCloseTo(angle, 3);
+  }
   await scene.getByRole('button', { name: 'cut open' }).click();
   await scene.getByRole('button', { name: 'side', exact: true }).click();
   await page.keyboard.press('m');
