@@ -47,7 +47,7 @@ export const turnedGeometry = (boundary: readonly Curve[]): THREE.BufferGeometry
         const a = base + i * (ROUND + 1) + k;
         const b = a + ROUND + 1;
         // facing outward for a counter-clockwise boundary
-        index.push(a, a + 1, b, b, a + 1, b + 1);
+        index.push(a, b, a + 1, b, b + 1, a + 1);
       }
   }
   const g = new THREE.BufferGeometry();
