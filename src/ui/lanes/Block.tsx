@@ -7,23 +7,27 @@ import { useSelection } from '../job/selection';
 import { cx } from '../kit/controls';
 import { longSeconds, STATE_WORDS } from '../kit/state';
 import { channelColour, channelGround, type Laid, type Picture, spanOf } from './layout';
-
-/** Narrower than this a name is broken into lines, and narrower than that it stands upright, px. */
-const BROKEN = 76;
-const UPRIGHT = 40;
+import { measured, type NameSet, setName } from './names';
 
 /** The name of an operation, however short it lasts. */
-const BlockName = ({ name, width }: { name: string; width: number }) =>
-  width < UPRIGHT ? (
-    <span
-      className="absolute inset-x-0 inset-y-1 flex items-center overflow-hidden whitespace-nowrap text-[10px] leading-[12px]"
-      style={{ writingMode: 'vertical-rl' }}
-    >
+const BlockName = ({ name, set }: { name: string; set: NameSet }) =>
+  set.way === 'line' ? (
+    <span className="block truncate leading-4" style={{ fontSize: set.letters }}>
       {name}
     </span>
   ) : (
-    <span className={cx('block text-[12px]', width < BROKEN ? 'line-clamp-3 leading-[13px]' : 'truncate leading-4')}>
-      {name}
+    <span
+      className={cx(
+        'whitespace-pre overflow-hidden',
+        set.way === 'lines' ? 'block' : 'absolute inset-x-0 inset-y-1 flex flex-col items-center justify-center',
+      )}
+      style={{
+        fontSize: set.letters,
+        lineHeight: `${set.pitch}px`,
+        ...(set.way === 'upright' ? { writingMode: 'vertical-rl' } : {}),
+      }}
+    >
+      {set.lines.join('\n')}
     </span>
   );
 
@@ -79,6 +83,12 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
   const colour = channelColour(ci);
   const moving = drag?.id === b.id;
   const station = isCutting(op) && op.tool ? stationOf(job, op.tool) : null;
+  const name = op.name || namesOf(op).short;
+  const mark = station === null ? (isCutting(op) ? 'T–' : '◆') : `T${station}`;
+  const bare = setName(name, w, height, measured);
+  // upright the tool stands before the name where there is room for it
+  const both = bare.way === 'upright' ? setName(`${mark} ${name}`, w, height, measured) : bare;
+  const named = both.letters < bare.letters ? bare : both;
   return (
     <button
       type="button"
@@ -172,11 +182,11 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
         else moveOperation(b.id, to);
       }}
     >
-      <span className={cx('num flex justify-between text-[11px]', w < UPRIGHT && 'hidden')}>
-        <b>{station === null ? (isCutting(op) ? 'T–' : '◆') : `T${station}`}</b>
+      <span className={cx('num flex justify-between text-[11px]', named.way === 'upright' && 'hidden')}>
+        <b>{mark}</b>
         {w > 44 && state !== 'ready' && <span aria-hidden>{STATE_WORDS[state].glyph}</span>}
       </span>
-      <BlockName name={op.name || namesOf(op).short} width={w} />
+      <BlockName name={name} set={named} />
     </button>
   );
 };
