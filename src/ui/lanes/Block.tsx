@@ -19,12 +19,12 @@ const BlockName = ({ name, set }: { name: string; set: NameSet }) =>
     <span
       className={cx(
         'whitespace-pre overflow-hidden',
-        set.way === 'lines' ? 'block' : 'absolute inset-x-0 inset-y-1 flex flex-col items-center justify-center',
+        set.way === 'lines' ? 'block' : 'absolute inset-x-0 inset-y-0.5 flex flex-col justify-center',
       )}
       style={{
         fontSize: set.letters,
         lineHeight: `${set.pitch}px`,
-        ...(set.way === 'upright' ? { writingMode: 'vertical-rl' } : {}),
+        ...(set.way === 'upright' ? { writingMode: 'vertical-rl', alignItems: 'safe center' } : {}),
       }}
     >
       {set.lines.join('\n')}
@@ -88,7 +88,7 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
   const bare = setName(name, w, height, measured);
   // upright the tool stands before the name where there is room for it
   const both = bare.way === 'upright' ? setName(`${mark} ${name}`, w, height, measured) : bare;
-  const named = both.letters < bare.letters ? bare : both;
+  const named = both.whole ? both : bare;
   return (
     <button
       type="button"

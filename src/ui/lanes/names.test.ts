@@ -13,8 +13,15 @@ describe('the name of an operation in its block', () => {
       letters: 11,
       pitch: 12,
       lines: ['Relief', 'behind', 'the', 'thread'],
+      whole: true,
     });
-    expect(setName('Cut off', 18, 64, even)).toEqual({ way: 'upright', letters: 11, pitch: 12, lines: ['Cut off'] });
+    expect(setName('Cut off', 18, 64, even)).toEqual({
+      way: 'upright',
+      letters: 11,
+      pitch: 12,
+      lines: ['Cut off'],
+      whole: true,
+    });
     expect(setName('Break the back edge', 32, 64, even)).toMatchObject({
       way: 'upright',
       lines: ['Break the', 'back edge'],
@@ -38,9 +45,9 @@ describe('the name of an operation in its block', () => {
             expect(set.lines.length * set.pitch).toBeLessThanOrEqual(height - 16);
             for (const l of set.lines) expect(even(l, set.letters)).toBeLessThanOrEqual(width - 14);
           }
-          if (set.way === 'upright' && set.letters > 9) {
+          if (set.way === 'upright' && set.whole) {
             expect(set.lines.length * set.pitch).toBeLessThanOrEqual(Math.max(set.pitch, width - 4));
-            for (const l of set.lines) expect(even(l, set.letters)).toBeLessThanOrEqual(height - 8);
+            for (const l of set.lines) expect(even(l, set.letters)).toBeLessThanOrEqual(height - 6);
           }
         },
       ),

@@ -5,6 +5,8 @@ export interface NameSet {
   /** From one line or column to the next, px. */
   readonly pitch: number;
   readonly lines: readonly string[];
+  /** Whether all of it is seen. */
+  readonly whole: boolean;
 }
 
 /** Width of a text at a size of letters, px. */
@@ -45,17 +47,17 @@ export const setName = (name: string, width: number, height: number, measure: Me
   const room = width - BESIDE;
   const tall = height - TOOL_LINE;
   for (const [letters, pitch] of SIZES) {
-    if (measure(name, letters) <= room) return { way: 'line', letters, pitch: 16, lines: [name] };
+    if (measure(name, letters) <= room) return { way: 'line', letters, pitch: 16, lines: [name], whole: true };
     const lines = broken(name, room, letters, measure);
-    if (lines && lines.length * pitch <= tall) return { way: 'lines', letters, pitch, lines };
+    if (lines && lines.length * pitch <= tall) return { way: 'lines', letters, pitch, lines, whole: true };
   }
   const columns = (pitch: number): number => Math.max(1, Math.floor((width - UPRIGHT_BESIDE) / pitch));
   for (const [letters, pitch] of UPRIGHT) {
-    const lines = broken(name, height - 8, letters, measure);
-    if (lines && lines.length <= columns(pitch)) return { way: 'upright', letters, pitch, lines };
+    const lines = broken(name, height - 6, letters, measure);
+    if (lines && lines.length <= columns(pitch)) return { way: 'upright', letters, pitch, lines, whole: true };
   }
   const [letters, pitch] = UPRIGHT[UPRIGHT.length - 1];
-  return { way: 'upright', letters, pitch, lines: [name] };
+  return { way: 'upright', letters, pitch, lines: [name], whole: false };
 };
 
 const known = new Map<string, number>();
