@@ -35,9 +35,8 @@ export const steadyContour = (
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
   if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
-  if (s.frame.name === 'inner-across') return { reason: 'it faces outward in a bore', at: null };
   // room behind the part lies along the feed, or below it where the passes run across
-  const across = s.frame.name === 'face';
+  const across = s.frame.alongAxis;
   const behind = across ? 0 : s.behind;
   const bottom = s.range.minV - (across ? s.behind : 0);
   const ground = clipGraph(groundOf(seen, s.frame, across ? 0 : behind + 5), s.range.minU - behind, startU);
@@ -60,7 +59,8 @@ export const steadyContour = (
   // where the contour itself ends in a wall (the bottom of a bore) it goes up along that
   // the tip goes on past the axis, or the nose would leave a pip
   const middle = full[full.length - 1].to;
-  if (across && middle.x < 0.05) full.push(line(middle, point(-2 * seen.section.noseRadius, middle.y)));
+  if (s.frame.name === 'face' && middle.x < 0.05)
+    full.push(line(middle, point(-2 * seen.section.noseRadius, middle.y)));
   const end = full[full.length - 1].to;
   const out = Math.min(s.top + 0.2, s.ceiling);
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
@@ -142,14 +142,16 @@ const begin = (
   const impossible = (reason: string, at: Point | null = null) => ({ kind: 'impossible' as const, reason, at });
   if (isLimited(op.params)) return impossible('limits are set');
   if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
-  const across = frame.name === 'face';
-  const startU = cycleStart(seen, across);
-  if (open && seen.metal.right > startU - 0.2) return impossible('metal stands in front of its start');
+  const across = frame.alongAxis;
+  const startU = frame.name === 'inner-across' ? startInHole(seen, s) : cycleStart(seen, across);
+  if (startU === null) return impossible('there is no hole as deep as it, to start in');
+  if (open && frame.name !== 'inner-across' && seen.metal.right > startU - 0.2)
+    return impossible('metal stands in front of its start');
   const steady = steadyContour(seen, s, startU);
   if ('reason' in steady) return impossible(steady.reason, steady.at);
   const { grid } = seen.place;
   const left = point(toStep(op.params.allowanceZ, grid), toStep(op.params.allowanceX, grid) / 2);
-  const allowance = across ? frame.out(left) : left;
+  const allowance = across ? point(left.y, left.x) : left;
   const chain = steady.chain.map((c) => translateCurve(c, allowance));
   const tip = frame.into(seen.section.tip);
   const blockedAt = flattenChain(chain, 0.01).find(
@@ -169,7 +171,7 @@ const begin = (
 export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting): CycleOutcome => {
   const { frame } = s;
   const impossible = (reason: string, at: Point | null = null): CycleOutcome => ({ kind: 'impossible', reason, at });
-  const across = frame.name === 'face';
+  const across = frame.alongAxis;
   const begun = begin(op, seen, s, true);
   if ('kind' in begun) return begun;
   const { contour, chain, allowance, startU, startV, tip } = begun;
@@ -185,11 +187,18 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
     if (chain[chain.length - 1].to.y - tip.y > s.ceiling) return impossible('it goes past the axis');
   }
 
+  if (frame.name === 'inner-across') {
+    const body = Math.max(...s.view.holder.flatMap((h) => h.points.map((p) => p.x + h.radius)));
+    if (startU - tip.x + body > holeRadius(seen, s) - 0.1) return impossible('the bar has no room at its start point');
+  }
+
   // all below is in tip positions: the list is told that the tip is the origin
   const list = new EventList(op.id, point(0, 0));
   openOperation(list, seen, op.cutting, point(0, 0));
   const place = (p: Point): Point => frame.out(p);
   const go = (purpose: 'approach' | 'link' | 'retract', p: Point): void => list.rapid(purpose, place(p));
+  // in front of a bore something may stand out further
+  if (frame.name === 'inner-across') go('approach', point(startU, s.clearLevel));
   go('approach', start);
   const blocks = blocksOf(backThrough(frame, contour));
   const first = place(point(startU, contour[0].from.y));
@@ -201,7 +210,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
     retract,
     allowanceX: place(allowance).y,
     allowanceZ: place(allowance).x,
-    inside: frame.name === 'inner',
+    inside: frame.name === 'inner' || frame.name === 'inner-across',
     start: { X: place(start).y, Z: place(start).x },
     feed: op.cutting.feed,
   };
@@ -226,12 +235,26 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   go('retract', start);
   list.add('cut', { kind: 'cycle-end' });
   if (frame.name === 'inner') go('retract', point(startU + 1, startV));
+  if (frame.name === 'inner-across') go('retract', point(startU, s.clearLevel));
   closeOperation(list, seen, point(0, 0));
   return {
     kind: 'planned',
     // finishing by a cycle runs the contours of passes along Z only
     planned: { events: list.events, findings: [], depth, contourKey: across ? null : contourKeyOf(contour) },
   };
+};
+
+/** Radius of the hole that is there already, down to the lowest place of the span; infinite where nothing stands round it. */
+const holeRadius = (seen: Seen, s: Pick<CycleSetting, 'range' | 'behind'>): number =>
+  -seen.metal.upTo(0).firstAbove(s.range.minV - s.behind + 1e-6);
+
+/** Room between the start point of a cycle that faces outward and the hole's wall, mm. */
+const HOLE_GAP = 0.5;
+
+/** Where a cycle that faces outward in a bore begins: beside the wall of the hole; null where there is none. */
+const startInHole = (seen: Seen, s: Pick<CycleSetting, 'range' | 'behind'>): number | null => {
+  const radius = holeRadius(seen, s);
+  return radius > 2 * HOLE_GAP && Number.isFinite(radius) ? -Math.floor((radius - HOLE_GAP) * 1000) / 1000 : null;
 };
 
 /** Where a cycle begins, along its passes: in front of all metal, or outside it. */

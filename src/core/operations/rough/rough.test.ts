@@ -42,13 +42,12 @@ describe('depths of passes', () => {
   });
 });
 
-/** A random outside job whose roughing runs another way. */
+/** A job whose roughing runs another way. */
 const roughed = (job: Job, along: 'x' | 'contour', output: 'moves' | 'cycle', dialect = 'tarn-2'): Job => {
   const made = structuredClone(job);
   made.machine.dialect = dialect;
   for (const o of Object.values(made.operations))
-    if (o.kind === 'outer-rough') Object.assign(o.params, { along, output });
-    else if (o.kind === 'inner-rough') Object.assign(o.params, { along, output: 'moves' });
+    if (o.kind === 'outer-rough' || o.kind === 'inner-rough') Object.assign(o.params, { along, output });
   return made;
 };
 
@@ -97,6 +96,11 @@ const WAYS: [string, (seed: number) => Job][] = [
     (seed) => roughed(randomOutside(seed, 'right', ['moves', 'computed']), 'contour', 'cycle', 'tarn-1'),
   ],
   ['across a bore', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'x', 'moves')],
+  ['across a bore, as G72', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'x', 'cycle')],
+  [
+    'across a bore, as G72 in one block',
+    (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'x', 'cycle', 'tarn-1'),
+  ],
   ['along a bore', (seed) => roughed(randomBore(seed, ['moves', 'computed']), 'contour', 'moves')],
 ];
 
@@ -205,6 +209,28 @@ describe('roughing another way than along the axis', () => {
     const deep = movesOf(rough?.events ?? []).filter((m) => (m.to.Z ?? 0) < -20.5);
     expect(deep.length).toBeGreaterThan(5);
     for (const m of deep) expect(m.to.X).toBeGreaterThan(0.4 + 6.11 - 6);
+  });
+
+  it.each([
+    ['tarn-2', /^G72 W\S+ R\S+\nG72 P100 Q\d+ U-\S+ W\S+ F/m],
+    ['tarn-1', /^G72 P100 Q\d+ U-\S+ W\S+ D\S+ F/m],
+  ] as const)('faces a bore outward by the control’s cycle: the stock is what moves leave, %s', (dialect, head) => {
+    const job = roughed(facedBore(), 'x', 'cycle', dialect);
+    const d = derive(job);
+    expect(d.findings.map((f) => f.code)).not.toContain('cycle-not-possible');
+    expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+    const posted = postJob(job, d, '').map(programText);
+    expect(posted[0]).toMatch(head);
+    const proof = proveJob(job, d, posted);
+    expect(proof.ok).toBe(true);
+    expect(proof.stock.thickness).toBeLessThan(1e-3);
+    // it begins beside the wall of the drilled hole ⌀24, and every pass runs away from the axis
+    const rough = d.operations.find((o) => o.id === 'rough');
+    const cuts = movesOf(rough?.events ?? []).filter((m) => m.event.purpose === 'cut' && m.event.kind === 'feed');
+    expect(Math.min(...cuts.map((m) => m.from.X))).toBeCloseTo(11.5, 6);
+    for (const m of cuts) expect(m.to.X).toBeGreaterThanOrEqual(m.from.X - 1e-6);
+    const moves = derive(roughed(facedBore(), 'x', 'moves')).operations.find((o) => o.id === 'rough');
+    expect(Math.abs((rough?.removed ?? 0) / (moves?.removed ?? 1) - 1)).toBeLessThan(0.02);
   });
 
   it('faces a flat bottom outward from a drilled hole, level by level, worked by hand', () => {

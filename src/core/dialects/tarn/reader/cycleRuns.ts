@@ -5,14 +5,6 @@ import { levelMeets, MOST_PASSES, movedContour, unsteadyAt } from './cycles';
 import type { Canned } from './slides';
 import type { Block } from './words';
 
-/** A curve with its axes exchanged: what turned left turns right. */
-const exchanged = (c: Curve): Curve => {
-  const swap = (p: Point): Point => point(p.y, p.x);
-  return c.kind === 'line'
-    ? line(swap(c.from), swap(c.to))
-    : arc(swap(c.from), swap(c.to), swap(c.centre), !c.clockwise);
-};
-
 /** The control's cycles: roughing by levels, finishing a contour, pecks. */
 export class Cycles extends Contours {
   /** Levels along Z (G71), or across it (G72): the same with the axes exchanged. */
@@ -36,12 +28,18 @@ export class Cycles extends Contours {
     }
     if (get('F') !== undefined) this.feed = get('F') as number;
     if (this.feed <= 0) this.complain(b.line, 'There is no feed. Add F.');
-    // seen with the passes along x: as it is, or with the axes exchanged
-    const seen = (p: Point): Point => (across ? point(p.y, p.x) : p);
+    // seen with the passes along x, toward smaller ones: as it is, with the axes exchanged, or outward turned by a right angle
+    const outward = across && (made.steps.at(-1)?.curve.to.y ?? 0) > this.at.y;
+    const seen = (p: Point): Point => (outward ? point(-p.y, p.x) : across ? point(p.y, p.x) : p);
+    const back = (p: Point): Point => (outward ? point(p.y, -p.x) : seen(p));
+    const turned = (c: Curve, by: (p: Point) => Point): Curve =>
+      c.kind === 'line'
+        ? line(by(c.from), by(c.to))
+        : arc(by(c.from), by(c.to), by(c.centre), across && !outward ? !c.clockwise : c.clockwise);
     const start = seen(this.at);
     const u = (get('U') ?? 0) / 2;
     const w = get('W') ?? 0;
-    const steps = across ? made.steps.map((s) => ({ ...s, curve: exchanged(s.curve) })) : made.steps;
+    const steps = made.steps.map((s) => ({ ...s, curve: turned(s.curve, seen) }));
     const first = seen(made.first);
     const off = seen(point(w, u));
     const end = steps[steps.length - 1].curve.to;
@@ -65,8 +63,8 @@ export class Cycles extends Contours {
       return past(made.end);
     }
     const here = (): Point => seen(this.at);
-    const rapid = (p: Point): void => this.rapidTo(seen(p), b.line);
-    const cut = (p: Point): void => this.cut(line(this.at, seen(p)), b.line);
+    const rapid = (p: Point): void => this.rapidTo(back(p), b.line);
+    const cut = (p: Point): void => this.cut(line(this.at, back(p)), b.line);
     const contourEnd = moved[moved.length - 1].curve.to;
     for (let k = 1; ; k++) {
       const level = start.y - sign * k * roughing.depth;
@@ -80,7 +78,7 @@ export class Cycles extends Contours {
     }
     rapid(point(start.x, bottom));
     for (const s of moved) {
-      const curve = across ? exchanged(s.curve) : s.curve;
+      const curve = turned(s.curve, back);
       this.cut(curve.kind === 'line' ? line(this.at, curve.to) : { ...curve, from: this.at }, s.line);
     }
     rapid(point(here().x, start.y));
