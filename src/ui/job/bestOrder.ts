@@ -13,7 +13,7 @@ const SAVED_WITHIN = 12_000;
 type Looking =
   | { readonly state: 'idle' }
   | { readonly state: 'looking'; readonly job: string }
-  | { readonly state: 'failed'; readonly reason: string }
+  | { readonly state: 'failed'; readonly job: string; readonly reason: string }
   /** Found for an order of operations; when that is another one, it says nothing any more. */
   | { readonly state: 'found'; readonly job: string; readonly best: BestOrder };
 
@@ -54,7 +54,8 @@ export const useBestOrder = create<BestOrderState>((set, get) => ({
       });
       if (made && wanted()) set({ now: { state: 'found', job: id, best: (await made.json()) as BestOrder } });
     } catch (error) {
-      if (wanted()) set({ now: { state: 'failed', reason: error instanceof Error ? error.message : String(error) } });
+      if (wanted())
+        set({ now: { state: 'failed', job: id, reason: error instanceof Error ? error.message : String(error) } });
     }
   },
   take: () => {

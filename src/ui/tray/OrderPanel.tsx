@@ -134,14 +134,14 @@ export const OrderPanel = () => {
     .flat()
     .filter((k) => isCutting(job.operations[k]) && job.operations[k].on).length;
   if (cutting < 3 || !mayProgram) return null;
-  const mine = now.state === 'looking' || now.state === 'found' ? now.job === id : now.state === 'failed';
+  const mine = now.state !== 'idle' && now.job === id;
   const stale = now.state === 'found' && mine && !fitsJob(now.best.order, job);
   return (
     <Section title="Order">
       {now.state === 'looking' && mine && (
         <p data-testid="order-looking">Planning the orders that come into question …</p>
       )}
-      {now.state === 'failed' && <p className="mb-1.5 text-madder">✕ {now.reason}</p>}
+      {now.state === 'failed' && mine && <p className="mb-1.5 text-madder">✕ {now.reason}</p>}
       {stale && <p className="mb-1.5 text-weld">▲ The operations have changed since. Look again.</p>}
       {now.state === 'found' && mine && !stale ? (
         <Found job={job} best={now.best} />
