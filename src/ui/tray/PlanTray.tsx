@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { kindOf } from '@/core/operations';
 import { describeElement, describeSpan, elementsBetween } from '@/core/part';
 import type { Candidate } from '@/core/plan';
+import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { addCandidate } from '../job/edits';
@@ -10,6 +11,7 @@ import { useHeld } from '../job/holding';
 import { useSelection } from '../job/selection';
 import { Button, cx, Section } from '../kit/controls';
 import { longSeconds } from '../kit/state';
+import { useUnit } from '../kit/units';
 import { useThreadsWanted } from '../part/FeatureList';
 import { useLibrary } from './Hold';
 import { OrderPanel } from './OrderPanel';
@@ -75,11 +77,14 @@ const inOrder = (found: readonly Candidate[], before: readonly string[]): Candid
   return [...found].sort((a, b) => place(a) - place(b));
 };
 
+/** An element with more metal than this on it is raw, mm. */
+const RAW = 20;
 /** Candidates that are shown before somebody asks for all. */
 const AT_A_GLANCE = 20;
 
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {
+  const unit = useUnit();
   const job = useDocument((s) => s.job);
   const derived = useDerived((s) => s.view);
   const held = useHeld();
@@ -178,7 +183,10 @@ export const PlanTray = () => {
           </div>
         )}
       </Section>
-      <Section title="Still to make">
+      <Section
+        title="Still to make"
+        aside={open.some((c) => c.left <= RAW) ? <span className="text-soft">{unit} left</span> : null}
+      >
         {open.length === 0 && derived ? <p className="text-verdigris">● Every element is finished.</p> : null}
         {threads.length > 0 && (
           <ul data-testid="threads-wanted">
@@ -222,7 +230,7 @@ export const PlanTray = () => {
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
                     <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
                     <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>
-                      {c.left > 20 ? 'raw' : `${c.left.toFixed(2)} left`}
+                      {c.left > RAW ? 'raw' : formatLength(Math.round(c.left * 100) / 100, unit)}
                     </span>
                   </button>
                 </li>
