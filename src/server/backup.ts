@@ -5,7 +5,6 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { Client } from 'pg';
 import { z } from 'zod';
-import { readJob } from '../core/plan';
 
 /** Parts of bin/backup and bin/restore: what a backup says of itself, and whether that holds. */
 
@@ -104,6 +103,8 @@ const amiss = (m: Manifest): Promise<string | null> =>
       if (now[table] !== m.counts[table])
         return `${table}: ${now[table]} are there, the backup says ${m.counts[table]}`;
     const { rows } = await client.query('select id, document from jobs');
+    // the planning code is large, and only this wants it
+    const { readJob } = await import('../core/plan');
     const broken = rows.find((r) => !readJob(r.document).ok);
     return broken ? `job ${broken.id} cannot be read` : null;
   });
