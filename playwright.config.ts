@@ -5,7 +5,8 @@ export default defineConfig({
   // far more than any of it takes: a slow machine is no fault
   timeout: 300_000,
   expect: { timeout: 60_000 },
-  workers: 2,
+  // pages wait as often as they compute
+  workers: 3,
   // what passes only the second time is told at the end of bin/test, with what the page showed
   retries: 1,
   reporter: [['line'], ['json', { outputFile: process.env.E2E_JSON ?? 'test-results/e2e.json' }]],

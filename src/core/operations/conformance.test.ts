@@ -4,7 +4,7 @@ import { holdingOf } from '../../../tests/fixtures/holding';
 import { demoJob, withOperations } from '../../../tests/fixtures/jobs';
 import { isMove, type MotionEvent, movesOf } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
-import { derive, type Job, newOperation, validateOperation } from '../plan';
+import { DeriveCache, derive, type Job, newOperation, validateOperation } from '../plan';
 import { inStations, type Tool, ToolSchema, toolKind } from '../tooling';
 import { CUTTING_KINDS, type CuttingKind, isCutting, kindOf, OperationSchema } from './registry';
 
@@ -33,6 +33,9 @@ const jobWith = (kind: CuttingKind, tool: Tool): Job => {
 
 /** Of a large library some tools of each kind, others each run; all of them with --deep. */
 const PICK = Number(process.env.PROPERTY_SEED ?? Math.floor(Math.random() * 1e6));
+/** What stands before the operation is the same for all of a kind. */
+const CACHE = new DeriveCache();
+
 const CASES = CUTTING_KINDS.flatMap((k) => {
   const fitting = LIBRARY.filter((t) => k.tools.includes(t.kind));
   const tools = process.env.DEEP ? fitting : fitting.filter((_, i) => i < 3 || i % 8 === PICK % 8);
@@ -77,7 +80,7 @@ describe.each(CUTTING_KINDS.map((k) => [k.kind, k] as const))('the kind %s', (na
     const others = LIBRARY.filter((k) => !kind.tools.includes(k.kind));
     // one of each kind of tool
     for (const t of others.filter((k, i) => others.findIndex((o) => o.kind === k.kind) === i)) {
-      const d = derive(jobWith(name, t)).operations.find((o) => o.id === 'x');
+      const d = derive(jobWith(name, t), CACHE).operations.find((o) => o.id === 'x');
       expect(
         d?.findings.map((f) => f.code),
         t.id,
@@ -91,7 +94,7 @@ describe.each(CUTTING_KINDS.map((k) => [k.kind, k] as const))('the kind %s', (na
 describe.each(CASES)('%s with %s', (name, _id, tool) => {
   const job = jobWith(name, tool);
   const op = job.operations.x;
-  const d = derive(job);
+  const d = derive(job, CACHE);
   const made = d.operations.find((o) => o.id === 'x');
   const events: readonly MotionEvent[] = made?.events ?? [];
 
