@@ -59,7 +59,7 @@ describe('STEP round trip', () => {
         expect(buildPart(document).problems).toEqual([]);
         expect(buildPart(document).volume / part.volume).toBeCloseTo(1, 8);
       }),
-      { numRuns: 40 },
+      { numRuns: Math.round(Number(process.env.PROPERTY_CASES ?? 120) / 5) },
     );
   });
 });

@@ -99,7 +99,7 @@ describe('a control as it is set up in one machine', () => {
           expect(wrong).toEqual([]);
         },
       ),
-      { numRuns: Math.max(10, Math.round(Number(process.env.PROPERTY_CASES ?? 120) / 4)) },
+      { numRuns: Math.max(10, Math.round(Number(process.env.PROPERTY_CASES ?? 120) / 6)) },
     );
   });
 });
