@@ -12,11 +12,11 @@ try {
 }
 const { summarise } = await import(new URL('./summary.ts', import.meta.url).href);
 const { proveRelease } = await import(new URL('./proveRelease.ts', import.meta.url).href);
-const { findOrder } = await import(new URL('./findOrder.ts', import.meta.url).href);
+const { bestOrder } = await import(new URL('../core/plan/order/index.ts', import.meta.url).href);
 const tasks = {
   summary: summarise,
   release: proveRelease,
-  order: findOrder,
+  order: bestOrder,
   // the solid kernel's library is large: it is loaded for a file only
   bring: async (file) => (await import(new URL('./bringPart.ts', import.meta.url).href)).bringPart(file),
 };

@@ -29,7 +29,6 @@ export type CycleSpec =
       readonly retract: number;
       readonly allowanceX: number;
       readonly allowanceZ: number;
-      readonly inside: boolean;
       readonly start: { readonly X: number; readonly Z: number };
       readonly feed: number;
     }
@@ -56,7 +55,6 @@ export type CycleSpec =
     }
   | {
       readonly kind: 'thread';
-      readonly inside: boolean;
       /** Where the passes start: the cycle's start point. */
       readonly start: { readonly X: number; readonly Z: number };
       /** End of the last pass. */

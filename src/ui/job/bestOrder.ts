@@ -4,7 +4,7 @@ import type { Job } from '@/core/plan';
 import type { BestOrder } from '@/core/plan/order';
 import { madeByWorker } from './asked';
 import { useDocument } from './document';
-import { savingStand } from './saving';
+import { savingStand, useSaving } from './saving';
 
 /** Longest that the page waits for it, ms; and for its own edits to be saved before. */
 const PATIENCE = 150_000;
@@ -29,7 +29,7 @@ interface BestOrderState {
 const savedVersion = async (): Promise<number | null> => {
   for (const until = Date.now() + SAVED_WITHIN; Date.now() < until; ) {
     const stand = savingStand();
-    if (stand && stand.edit === null) return stand.version;
+    if (stand && useSaving.getState().saving.kind === 'saved') return stand.version;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   return null;

@@ -31,6 +31,7 @@ export const ControlSetup = () => {
   const [now, usual] = [controlOf(machine), findDialect(machine.dialect)];
   if (!now || !usual) return null;
   const { setup } = machine;
+  const bare = controlOf({ ...machine, setup: withSetting(setup, 'retract', undefined) });
   const own = Object.keys(setup ?? {}).length;
   const put = (key: keyof Setup, value: unknown): void => {
     const sound = ControlSetupSchema.safeParse({ [key]: value }).success;
@@ -64,7 +65,7 @@ export const ControlSetup = () => {
       {whole('feedDecimals', 'Feed decimals', now.feedDecimals, usual.feedDecimals)}
       {heads('roughing', 'Roughing head', now.cycles.roughing, usual.cycles.roughing)}
       {now.cycles.roughing === 'one-block' && (
-        <Row label="Its retract" unit="mm" changed={changed('retract', String(usual.cycles.retract ?? 0.5))}>
+        <Row label="Its retract" unit="mm" changed={changed('retract', String(bare?.cycles.retract))}>
           <NumberField
             label="Retract of roughing"
             unit="mm"

@@ -188,7 +188,6 @@ export const usePart = create<PartState>((set, get) => {
         source: b.brought ? { hash: b.hash, brought: b.brought } : null,
         showPrevious: false,
         square: null,
-        lookSquare: (square) => set({ square }),
       });
     },
 

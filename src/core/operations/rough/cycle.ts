@@ -210,7 +210,6 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
     retract,
     allowanceX: place(allowance).y,
     allowanceZ: place(allowance).x,
-    inside: frame.name === 'inner' || frame.name === 'inner-across',
     start: { X: place(start).y, Z: place(start).x },
     feed: op.cutting.feed,
   };

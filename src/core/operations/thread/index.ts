@@ -288,7 +288,6 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
       kind: 'cycle',
       cycle: {
         kind: 'thread',
-        inside: side === 'inner',
         start: list.tipOf(at(run.from, clear)),
         end: list.tipOf(at(run.to, t.root(run.to) + noseRadius)),
         height: t.depth,

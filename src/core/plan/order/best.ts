@@ -1,6 +1,5 @@
 import { type Finding, wordFinding } from '../../findings';
-
-import { indexTime } from '../../machine';
+import { carrierOf, indexTime } from '../../machine';
 import { isCutting, type Operation } from '../../operations';
 import { DeriveCache } from '../cache';
 import { cycleOf } from '../cycle';
@@ -112,9 +111,7 @@ const arranged = (job: Job, runs: readonly Run[], forced: readonly Forced[]): Jo
       const tools = toolsOf(job, ids);
       return { first: tools[0] ?? null, last: tools.at(-1) ?? null };
     });
-    const carrier = job.machine.carriers.find(
-      (c) => c.id === job.machine.channels.find((k) => k.id === run.channel)?.carrier,
-    );
+    const carrier = carrierOf(job.machine, run.channel);
     const change = (from: string | null, to: string): number => {
       const [a, b] = [from === null ? null : stationOf(job, from), stationOf(job, to)];
       return carrier && b !== null ? indexTime(job.machine, carrier, a, b) : 0;
@@ -138,7 +135,7 @@ const worseThan = (was: Derived, now: Derived): { operation: string | null; why:
   return differs ? { operation: null, why: 'other metal would be left on the part' } : null;
 };
 
-/** Pairs that a new order turned round, those of an operation first; each as it stands now. */
+/** Pairs that a new order turned round, each as it stands now. */
 const turnedPairs = (job: Job, order: Job['order'], runs: readonly Run[]): { first: string; next: string }[] =>
   runs.flatMap((run) => {
     const ids = run.blocks.flat();
@@ -171,17 +168,13 @@ const comingBack = (job: Job, order: Job['order'], runs: readonly Run[], forced:
     });
   });
 
-/** What has been found so far, for a caller that shows progress or gives up. */
-export interface OrderStep {
-  readonly plans: number;
-}
-
 /**
  * The order of the fewest tool changes, and among those the shortest way of the carriers, in which the job plans as well as
  * it does now: no finding that was not there, the same metal left. What must come first by the trade is kept; what planning
  * finds beyond that is learnt pair by pair.
  */
-export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<OrderStep, BestOrder> {
+export const bestOrder = (job: Job): BestOrder => {
+  const cache = new DeriveCache();
   const was = derive(job, cache);
   const runs = runsOf(job);
   const forced = runs.flatMap((r) => forcedByTrade(job, r.blocks.flat(), was.part));
@@ -198,16 +191,17 @@ export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<
   });
   const asItIs = (plans: number): BestOrder => found(job.order, before, plans);
   for (let plans = 1; plans <= MOST_PLANS; plans++) {
-    yield { plans };
     const order = arranged(job, runs, forced);
     const turned = turnedPairs(job, order, runs);
     if (turned.length === 0) return asItIs(plans);
     const next: Job = { ...job, order };
     const now = derive(next, cache);
-    const after = costOf(next, now);
-    const slower = after.time !== null && before.time !== null && after.time > before.time - LEAST_GAIN;
     const worse = worseThan(was, now);
-    if (!worse) return slower ? asItIs(plans) : found(order, after, plans);
+    if (!worse) {
+      const after = costOf(next, now);
+      const slower = after.time !== null && before.time !== null && after.time > before.time - LEAST_GAIN;
+      return slower ? asItIs(plans) : found(order, after, plans);
+    }
     const at = worse.operation === null ? null : documentId(job, worse.operation);
     const blamed = turned.filter((p) => p.first === at || p.next === at);
     // an order that nothing names is tried again without its first pair
@@ -216,13 +210,4 @@ export function* bestOrderSteps(job: Job, cache = new DeriveCache()): Generator<
     forced.push(...learnt);
   }
   return asItIs(MOST_PLANS);
-}
-
-/** The same in one go. */
-export const bestOrder = (job: Job, cache?: DeriveCache): BestOrder => {
-  const steps = bestOrderSteps(job, cache);
-  for (;;) {
-    const next = steps.next();
-    if (next.done) return next.value;
-  }
 };

@@ -1,2 +1,2 @@
-export { type BestOrder, bestOrder, bestOrderSteps, type ComesBack, type OrderCost } from './best';
+export { type BestOrder, bestOrder, type ComesBack, type OrderCost } from './best';
 export type { Forced } from './rules';
