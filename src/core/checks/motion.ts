@@ -37,7 +37,7 @@ import { shapeInto } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
-import { coverBetween, leavesGaps, underMetal, upperOf, type Way } from './ways';
+import { coverBetween, gapsBetween, outermost, type Stretch, underMetal, upperOf, type Way } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -123,7 +123,7 @@ class Check {
   private readonly gouging: RoundedPolygon[];
   private readonly holder: RoundedPolygon[];
   /** Stretches (along the frame's x) where something was cut under metal that still stands. */
-  private readonly shadows: { from: number; to: number }[] = [];
+  private readonly shadows: Stretch[] = [];
   /** Outlines of all ways of the cutting shapes, in the frame. */
   private readonly ways: Way[] = [];
   /** The metal before a run of feed, and the ways of the run that took something off its top. */
@@ -197,20 +197,32 @@ class Check {
   private underOverhangs(back: (r: Region) => Region, cap: number): Region {
     return mergeStretches(this.shadows).flatMap(({ from, to }) => {
       const ways = this.ways.filter((k) => k.from < to && k.to > from);
-      if (leavesGaps(ways, from, to)) return this.byPolygons(ways, from, to, back, cap);
-      const swept = Surface.level(1e5, from, to);
-      for (const k of ways) swept.cut(upperOf(k));
-      // the line of what was swept is never cut off at the cap corner by corner: that would turn its slopes
-      const { x, y } = swept.corners;
-      const above = x.map((v, i) => point(v, -y[i]));
-      const lid = above.reduce((most, p) => Math.max(most, p.y), cap);
-      return intersectRegions(this.outline, back([[...above, point(to, lid), point(from, lid)]]));
+      let next = from;
+      const rest = gapsBetween(ways, from, to).flatMap((gap) => {
+        const joined = this.underHighest(ways, next, gap.from, back, cap);
+        next = gap.to;
+        return [...joined, ...this.byPolygons(ways, gap.from, gap.to, back, cap)];
+      });
+      return [...rest, ...this.underHighest(ways, next, to, back, cap)];
     });
   }
 
+  /** What stands above the highest place that was swept. */
+  private underHighest(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
+    if (to - from < 1e-9) return [];
+    const near = ways.filter((k) => k.from < to && k.to > from);
+    const swept = outermost(near.map(upperOf), from, to);
+    // the line of what was swept is never cut off at the cap corner by corner: that would turn its slopes
+    const { x, y } = swept.corners;
+    const above = x.map((v, i) => point(v, -y[i]));
+    const lid = above.reduce((most, p) => Math.max(most, p.y), cap);
+    return intersectRegions(this.outline, back([[...above, point(to, lid), point(from, lid)]]));
+  }
+
   private byPolygons(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
+    const near = ways.filter((k) => k.from < to && k.to > from);
     const inside = intersectRegions(this.outline, back(rectangle(from, -10_000, to, cap + 1)));
-    return subtractRegion(inside, back(unionRegions(coverBetween(ways, from, to))));
+    return subtractRegion(inside, back(coverBetween(near, from, to)));
   }
 
   private seen(p: Point): Point {
@@ -304,8 +316,8 @@ class Check {
     this.start = null;
     if (!start) return;
     for (const { from, to } of underMetal(start.took, start.before)) {
-      const swept = Surface.level(1e5, from, to);
-      for (const way of start.took) if (way.from < to && way.to > from) swept.cut(upperOf(way));
+      const over = start.took.filter((way) => way.from < to && way.to > from);
+      const swept = outermost(over.map(upperOf), from, to);
       this.shadows.push(...this.metal.surface.hiddenSince(start.before, swept, from, to));
     }
   }
@@ -387,7 +399,7 @@ const mirrorOver = (s: RoundedPolygon, axis: 'x' | 'y'): RoundedPolygon => ({
 });
 
 /** Stretches that touch or overlap become one, each a hair wider. */
-const mergeStretches = (list: readonly { from: number; to: number }[]): { from: number; to: number }[] => {
+const mergeStretches = (list: readonly Stretch[]): { from: number; to: number }[] => {
   const result: { from: number; to: number }[] = [];
   for (const s of [...list].sort((a, b) => a.from - b.from)) {
     const last = result[result.length - 1];

@@ -12,12 +12,13 @@ import {
   TOLERANCE,
   unionRegions,
 } from '../geometry';
-import { clipToStrip, coverBetween, leavesGaps, outlineOf, type Way } from './ways';
+import { clipToStrip, coverBetween, gapsBetween, outlineOf, type Way } from './ways';
 
 const way = (shape: RoundedPolygon, a: Point, b: Point): Way => {
   const lower = lowerSideOn(shape, a, b);
   return { shape, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], upper: null };
 };
+const leavesGaps = (ways: readonly Way[], from: number, to: number): boolean => gapsBetween(ways, from, to).length > 0;
 const square = (half: number): RoundedPolygon => ({
   points: [point(-half, -half), point(half, -half), point(half, half), point(-half, half)],
   radius: 0,

@@ -4,7 +4,7 @@ import {
   type Point,
   point,
   type RoundedPolygon,
-  type Surface,
+  Surface,
   sideHeight,
   TOLERANCE,
   upperSideOn,
@@ -27,24 +27,35 @@ export const upperOf = (way: Way): LowerSide => (way.upper ??= upperSideOn(way.s
 /** Stretches are halved no further than this, mm. */
 const LEAST = 0.005;
 
+/** Places along x, in mm. */
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
 /**
- * Whether metal may be left between ways of the tool over a stretch. What a way covers lies between a line that bends only
+ * The parts of a stretch over which metal may be left between ways of the tool, rising. What a way covers lies between a line that bends only
  * upward and one that bends only downward: two ways that meet at both ends of a stretch meet all along it. Where ways that
  * hang together cannot be told so even on short stretches, metal counts as left.
  */
-export const leavesGaps = (ways: readonly Way[], from: number, to: number): boolean => {
+export const gapsBetween = (ways: readonly Way[], from: number, to: number): Stretch[] => {
   const places = Float64Array.from([from, to, ...ways.flatMap((k) => [k.from, k.to])]).sort();
   const waiting = [...ways].sort((a, b) => b.from - a.from);
+  const gaps: { from: number; to: number }[] = [];
   let active: Way[] = [];
   let a = from;
   for (const b of places) {
     if (b > to || b - a < 1e-6) continue;
     while (waiting.length > 0 && waiting[waiting.length - 1].from < a + 1e-6) active.push(waiting.pop() as Way);
     active = active.filter((k) => k.to > b - 1e-6);
-    if (active.length > 1 && gapWithin(active, a, b)) return true;
+    if (active.length > 1 && gapWithin(active, a, b)) {
+      const last = gaps[gaps.length - 1];
+      if (last?.to === a) last.to = b;
+      else gaps.push({ from: a, to: b });
+    }
     a = b;
   }
-  return false;
+  return gaps;
 };
 
 /** Where ways begin and end above a place, each in turn. */
@@ -107,7 +118,7 @@ const apartAt = ({ low, high }: Extents): boolean => {
 };
 
 /** Where a shape reaches up to a height, in x; null where it does nowhere. Its rounding counts upward only, so that the stretch is never too long. */
-const reachingUpTo = ({ points, radius }: RoundedPolygon, height: number): { from: number; to: number } | null => {
+const reachingUpTo = ({ points, radius }: RoundedPolygon, height: number): Stretch | null => {
   const level = height - radius;
   let from = Number.POSITIVE_INFINITY;
   let to = Number.NEGATIVE_INFINITY;
@@ -128,14 +139,14 @@ const reachingUpTo = ({ points, radius }: RoundedPolygon, height: number): { fro
  * Stretches of what some ways cover over which none of them surely reaches above the metal that stood there before: only
  * there can something cut lie hidden below metal that still stands.
  */
-export const underMetal = (ways: readonly Way[], before: Surface): { from: number; to: number }[] => {
-  const clear: { from: number; to: number }[] = [];
+export const underMetal = (ways: readonly Way[], before: Surface): Stretch[] => {
+  const clear: Stretch[] = [];
   for (const { shape, a, b, from, to } of ways) {
     const over = reachingUpTo(shape, before.ceiling(from, to) - Math.min(a.y, b.y));
     if (over) clear.push({ from: Math.min(a.x, b.x) + over.from, to: Math.max(a.x, b.x) + over.to });
   }
   clear.sort((p, q) => p.from - q.from);
-  const open: { from: number; to: number }[] = [];
+  const open: Stretch[] = [];
   let next = 0;
   let cleared = Number.NEGATIVE_INFINITY;
   let reached = Number.NEGATIVE_INFINITY;
@@ -172,11 +183,18 @@ export const clipToStrip = (ring: readonly Point[], from: number, to: number): P
   clipToSide(clipToSide(ring, from, 1), to, -1);
 
 /** Fewer ways than this are not worth drawing together. */
-const FEW = 6;
+const FEW = 4;
+
+/** The highest line that some upper sides reach between two places, their heights with their sign turned; lowest for lower sides. */
+export const outermost = (sides: readonly LowerSide[], from: number, to: number): Surface => {
+  const line = Surface.level(1e5, from, to);
+  for (const side of sides) line.cut(side);
+  return line;
+};
 
 /**
  * What ways cover between two places of x, as rings that together are the same as the outlines of all. Ways that hang together
- * all along are drawn as one: only the outermost of them are needed, and a filling between these.
+ * all along are drawn as one, between the lowest and the highest lines that they reach.
  */
 export const coverBetween = (ways: readonly Way[], from: number, to: number): Point[][] => {
   const ring = (way: Way): Point[] => clipToStrip(outlineOf(way), from, to);
@@ -186,9 +204,8 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
   const upward = Array.from(through.keys()).sort((p, q) => atA.low[p] - atA.low[q]);
   let chain: number[] = [];
   const close = (): void => {
-    const filling = chain.length < FEW ? null : fillingOf(chain, atA, atB, from, to);
-    const own = chain.map((i) => ring(through[i]));
-    rings.push(...(filling ? [filling.ring, ...own.filter((r) => !filling.holds(r))] : own));
+    const own = chain.map((i) => through[i]);
+    rings.push(...(own.length < FEW ? own.map(ring) : [hull(own, from, to)]));
     chain = [];
   };
   for (const k of upward) {
@@ -199,30 +216,9 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
   return rings.filter((r) => r.length > 2);
 };
 
-/**
- * What lies between the lowest and the highest of ways that hang together, and whether it holds a ring. Lower sides bend only
- * upward and upper ones only downward, so that a straight line between places inside stays inside. Null where that is not sure.
- */
-const fillingOf = (
-  chain: readonly number[],
-  a: Extents,
-  b: Extents,
-  from: number,
-  to: number,
-): { readonly ring: Point[]; readonly holds: (ring: readonly Point[]) => boolean } | null => {
-  const most = (by: (i: number) => number): number => chain.reduce((best, i) => (by(i) > by(best) ? i : best));
-  const low = [most((i) => -a.low[i]), most((i) => -b.low[i])];
-  const high = [most((i) => a.high[i]), most((i) => b.high[i])];
-  const bottom = (e: Extents): number => Math.max(...low.map((i) => e.low[i]));
-  const top = (e: Extents): number => Math.min(...high.map((i) => e.high[i]));
-  const sure = [a, b].every(
-    (e) => bottom(e) < top(e) && low.every((i) => e.high[i] >= bottom(e)) && high.every((i) => e.low[i] <= top(e)),
-  );
-  if (!sure) return null;
-  const [ba, bb, ta, tb] = [bottom(a), bottom(b), top(a), top(b)];
-  const at = (p: number, q: number, x: number): number => p + ((q - p) * (x - from)) / (to - from);
-  return {
-    ring: [point(from, ba), point(to, bb), point(to, tb), point(from, ta)],
-    holds: (ring) => ring.every((p) => p.y >= at(ba, bb, p.x) - 1e-9 && p.y <= at(ta, tb, p.x) + 1e-9),
-  };
+/** The ring around ways that hang together all along a stretch. */
+const hull = (ways: readonly Way[], from: number, to: number): Point[] => {
+  const bottom = outermost(ways.map((w) => w.lower), from, to).corners;
+  const top = outermost(ways.map(upperOf), from, to).corners;
+  return [...bottom.x.map((x, i) => point(x, bottom.y[i])), ...top.x.map((x, i) => point(x, -top.y[i])).reverse()];
 };

@@ -302,21 +302,20 @@ export class Surface {
       Math.min(side.x[m - 1] + dx, xs[n - 1]),
     );
     if (!whole || whole.b - whole.a < 1e-9) return false;
-    const reach = this.stretchBelow(side, dx, dy, whole.a, whole.b);
-    if (!reach) return false;
-    const { a, b } = reach;
     const out = new Polyline();
-    const i0 = this.lower(a + 1e-9);
+    // what the side leaves as it is is put only where more comes off behind it
+    const kept: number[] = [];
+    let a = Number.NaN;
+    let b = Number.NaN;
     let took = 0;
     let k = 0;
-    let i = i0;
-    for (; i < n; i++) {
+    for (let i = Math.max(1, this.lower(whole.a + 1e-9)); i < n; i++) {
       const sx0 = xs[i - 1];
       const sx1 = xs[i];
-      if (sx0 >= b - 1e-9) break;
+      if (sx0 >= whole.b - 1e-9) break;
       if (sx1 - sx0 < 1e-9) continue;
-      const from = Math.max(sx0, a);
-      const to = Math.min(sx1, b);
+      const from = Math.max(sx0, whole.a);
+      const to = Math.min(sx1, whole.b);
       if (to - from < 1e-9) continue;
       const slope = (ys[i] - ys[i - 1]) / (sx1 - sx0);
       let px = from;
@@ -325,24 +324,32 @@ export class Surface {
       let pl = heightOn(side, k, from - dx) + dy;
       for (;;) {
         // next corner of the shape inside this side, or its end
-        const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Infinity;
+        const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Number.POSITIVE_INFINITY;
         const qx = Math.min(to, corner > px + 1e-12 ? corner : to);
         const qt = ys[i - 1] + slope * (qx - sx0);
         const ql = heightOn(side, k, qx - dx) + dy;
         const d0 = pt - pl;
         const d1 = qt - ql;
-        if (d0 > 0 !== d1 > 0 && Math.abs(d0) > FLAT && Math.abs(d1) > FLAT) {
-          const t = d0 / (d0 - d1);
-          const mx = px + (qx - px) * t;
-          const my = pt + (qt - pt) * t;
-          out.put(px, Math.min(pt, pl));
-          out.put(mx, my);
-          took += d0 > 0 ? (d0 * (mx - px)) / 2 : (d1 * (qx - mx)) / 2;
-        } else {
-          out.put(px, d0 > 0 || d1 > FLAT ? Math.min(pt, pl) : pt);
-          if (d0 > 0 || d1 > 0) took += ((Math.max(0, d0) + Math.max(0, d1)) * (qx - px)) / 2;
-        }
-        out.put(qx, d1 > 0 ? Math.min(qt, ql) : qt);
+        if (d0 > 0 || d1 > 0) {
+          if (Number.isNaN(a)) a = px;
+          if (kept.length > 0) {
+            for (let j = 0; j < kept.length; j += 2) out.put(kept[j], kept[j + 1]);
+            kept.length = 0;
+          }
+          b = qx;
+          if (d0 > 0 !== d1 > 0 && Math.abs(d0) > FLAT && Math.abs(d1) > FLAT) {
+            const t = d0 / (d0 - d1);
+            const mx = px + (qx - px) * t;
+            const my = pt + (qt - pt) * t;
+            out.put(px, Math.min(pt, pl));
+            out.put(mx, my);
+            took += d0 > 0 ? (d0 * (mx - px)) / 2 : (d1 * (qx - mx)) / 2;
+          } else {
+            out.put(px, d0 > 0 || d1 > FLAT ? Math.min(pt, pl) : pt);
+            took += ((Math.max(0, d0) + Math.max(0, d1)) * (qx - px)) / 2;
+          }
+          out.put(qx, d1 > 0 ? Math.min(qt, ql) : qt);
+        } else if (!Number.isNaN(a)) kept.push(px, pt, qx, qt);
         if (qx >= to - 1e-12) break;
         px = qx;
         pt = qt;
@@ -388,45 +395,6 @@ export class Surface {
     if (first < 0) return null;
     const last = tops.previous(to, first, placed, 0);
     return { a: Math.max(a, tops.left(first)), b: Math.min(b, tops.left(last + 1)) };
-  }
-
-  /** The stretch of [a, b] outside of which the side lies on or above the metal; null where it does everywhere. */
-  private stretchBelow(
-    side: LowerSide,
-    dx: number,
-    dy: number,
-    a: number,
-    b: number,
-  ): { readonly a: number; readonly b: number } | null {
-    const { xs, ys } = this;
-    const n = xs.length;
-    const m = side.x.length;
-    let from = Number.POSITIVE_INFINITY;
-    let to = Number.NEGATIVE_INFINITY;
-    let i = Math.max(1, this.lower(a + 1e-9));
-    let k = 0;
-    let px = a;
-    while (k < m - 2 && side.x[k + 1] <= px - dx + 1e-12) k++;
-    for (;;) {
-      while (i < n - 1 && xs[i] <= px + 1e-12) i++;
-      const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Number.POSITIVE_INFINITY;
-      const qx = Math.min(b, xs[i] > px ? xs[i] : b, corner > px + 1e-12 ? corner : b);
-      const w = xs[i] - xs[i - 1];
-      if (w > 1e-12) {
-        const slope = (ys[i] - ys[i - 1]) / w;
-        if (
-          ys[i - 1] + slope * (px - xs[i - 1]) > heightOn(side, k, px - dx) + dy ||
-          ys[i - 1] + slope * (qx - xs[i - 1]) > heightOn(side, k, qx - dx) + dy
-        ) {
-          if (px < from) from = px;
-          to = qx;
-        }
-      }
-      if (qx >= b - 1e-12) break;
-      px = qx;
-      if (k < m - 2 && px >= side.x[k + 1] + dx - 1e-12) k++;
-    }
-    return to - from < 1e-9 ? null : { a: from, b: to };
   }
 
   /**

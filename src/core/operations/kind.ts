@@ -41,6 +41,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   /** Looks at hand and direction of a tool of an accepted kind. */
   readonly accepts?: (section: ToolSection) => Refusal | null;
   readonly purpose: Purpose;
+  /** Mean thickness of metal, mm, above which it wants others to rough first. */
+  readonly deepest?: number;
   readonly side: 'outer' | 'inner' | 'axis';
   /** Usual place in a sequence: a new operation lands after those with a smaller or the same rank. */
   readonly rank: number;

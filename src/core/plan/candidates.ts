@@ -1,6 +1,7 @@
 import { checkMotion } from '../checks';
 import { type Finding, wordFinding } from '../findings';
 import {
+  distance,
   intersectRegions,
   onceFor,
   onceForEach,
@@ -198,11 +199,13 @@ export function* candidateSteps(
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
     const { stock, around } = workAt(channel, landingPlace(job, kind.kind, holding, channel));
+    const target = metalAt(stock, box);
     // a tool that is not there and would finish what wants roughing is no help where roughing is
-    const idleBy = put && roughing && kind.purpose === 'finish' ? isDoubt : null;
+    const late = put !== null && roughing && kind.deepest !== undefined;
+    if (late && thicknessOf(part, aim, side, target) > kind.deepest) continue;
+    const idleBy = late ? isDoubt : null;
     let found = tryOut({ job: trialJob, kind, operation, channel, held: around, stock }, idleBy);
     if (!found) continue;
-    const target = metalAt(stock, box);
     const whole = kind.covers === 'sever' || kind.covers === 'thread';
     const reachOf = (rest: number): number =>
       whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, 1 - rest / target));
@@ -369,6 +372,14 @@ const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Box => 
   const chosen = elementsBetween(elements, span);
   if (!chosen || chosen.length === 0) return null;
   return regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
+};
+
+/** Mean thickness (mm) of some metal, mm³, over the elements of a span. */
+const thicknessOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner', metal: number): number => {
+  const chosen = elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? [];
+  const lengths = chosen.map(({ curve: { from, to } }) => [distance(from, to), (from.y + to.y) / 2] as const);
+  const surface = 2 * Math.PI * lengths.reduce((sum, [length, radius]) => sum + length * radius, 0);
+  return surface > 0 ? metal / surface : 0;
 };
 
 /** Metal outside the part (mm³) beside the elements of a span. */

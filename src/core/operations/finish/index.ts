@@ -343,6 +343,7 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
 const common = {
   fields,
   purpose: 'finish',
+  deepest: DEEPEST_FINISH,
   target: 'span',
   covers: 'finish',
   deep: false,
