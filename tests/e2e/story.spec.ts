@@ -168,9 +168,9 @@ test('LM-140 between chuck and centre: without it the shaft bends, one button br
   await computed(page);
   await phase(page, 'plan');
   await page.getByRole('button', { name: 'evenly' }).click();
-  await page.getByTestId('block-op5').click();
+  await page.getByTestId('block-op13').click();
   await expect(page.getByTestId('support')).toBeAttached();
-  for (const id of ['op9', 'op10']) {
+  for (const id of ['op9', 'op10', 'op11', 'op12']) {
     await page.getByTestId(`block-${id}`).click();
     await page.getByRole('button', { name: 'Delete', exact: true }).click();
     await expect(page.getByTestId(`block-${id}`)).toHaveCount(0);

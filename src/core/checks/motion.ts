@@ -21,7 +21,7 @@ import {
   rectangle,
   regionBounds,
   regionBoundsOnce,
-  Surface,
+  type Surface,
   scale,
   simplifyRegion,
   subtract,
@@ -32,8 +32,8 @@ import {
 } from '../geometry';
 import { type AxisName, jointAt, type Machine, type Reach } from '../machine';
 import { type MotionEvent, type Move, MoveResolver, rapidPath, sectionPoint } from '../motion';
-import { FRAMES, type Frame, surfaceOf } from '../operations';
-import { shapeInto } from '../operations/frame';
+import { FRAMES, type Frame } from '../operations';
+import { shapeInto, surfaceOf } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
@@ -208,7 +208,13 @@ class Check {
   }
 
   /** What stands above the highest place that was swept. */
-  private underHighest(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
+  private underHighest(
+    ways: readonly Way[],
+    from: number,
+    to: number,
+    back: (r: Region) => Region,
+    cap: number,
+  ): Region {
     if (to - from < 1e-9) return [];
     const near = ways.filter((k) => k.from < to && k.to > from);
     const swept = outermost(near.map(upperOf), from, to);

@@ -218,7 +218,11 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
 
 /** The ring around ways that hang together all along a stretch. */
 const hull = (ways: readonly Way[], from: number, to: number): Point[] => {
-  const bottom = outermost(ways.map((w) => w.lower), from, to).corners;
+  const bottom = outermost(
+    ways.map((w) => w.lower),
+    from,
+    to,
+  ).corners;
   const top = outermost(ways.map(upperOf), from, to).corners;
   return [...bottom.x.map((x, i) => point(x, bottom.y[i])), ...top.x.map((x, i) => point(x, -top.y[i])).reverse()];
 };

@@ -56,6 +56,8 @@ export interface FindingNumbers {
   'bore-undrilled': { needed: number };
   'bore-shallow': { missing: number };
   'bar-too-thick': { missing: number; bore: number };
+  'no-slot-behind': { face: number; rim: number };
+  'slot-too-narrow': { missing: number; tool: string };
   'centre-mouth': { mouth: number; least: number; most: number };
   // grooves
   'form-does-not-fit': { left: number };

@@ -213,6 +213,14 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `The boring bar is ${n(k.missing)} mm too thick for a hole of ⌀${n(k.bore)}.`,
     remedy: 'Drill larger, or take a slimmer bar.',
   }),
+  'no-slot-behind': (k) => ({
+    message: `Nothing is open behind the face at Z ${n(k.face)}: the work stands as high as its rim of ⌀${n(k.rim)} all the way to the chuck.`,
+    remedy: 'Cut a slot behind it first, by a groove or along Z, or let the passes run along Z.',
+  }),
+  'slot-too-narrow': (k) => ({
+    message: `The slot behind the face is ${n(k.missing)} mm too narrow for ${k.tool}, holder included.`,
+    remedy: 'Widen the slot first, take a slimmer tool, or let the passes run along Z.',
+  }),
   'centre-mouth': (k) => ({
     message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Ask for another mouth, or take a centre drill of another size.',

@@ -424,15 +424,19 @@ export class Surface {
       const a = sorted[i - 1];
       const b = sorted[i];
       if (b - a < 1e-7) continue;
-      let hidden = false;
-      for (const x of [a + 1e-9, b - 1e-9]) {
+      // between two stops all lines are straight: how far metal stood above the cut, and above what was swept
+      const above = (x: number): readonly [number, number] => {
         const top = height(0, x) - 1e-6;
-        if (height(1, x) < top && -height(2, x) < top) hidden = true;
-      }
-      if (!hidden) continue;
+        return [top - height(1, x), top + height(2, x)];
+      };
+      const [cutA, sweptA] = above(a + 1e-9);
+      const [cutB, sweptB] = above(b - 1e-9);
+      const share = positiveShare(cutA, cutB, positiveShare(sweptA, sweptB, [0, 1]));
+      if (share[1] <= share[0]) continue;
+      const stretch = { from: a + (b - a) * share[0], to: a + (b - a) * share[1] };
       const last = result[result.length - 1];
-      if (last && a - last.to < 1e-6) last.to = b;
-      else result.push({ from: a, to: b });
+      if (last && stretch.from - last.to < 1e-6) last.to = stretch.to;
+      else result.push(stretch);
     }
     return result;
   }
@@ -489,6 +493,14 @@ export class Surface {
     return points.length < 24 ? points : thinned(points, tolerance);
   }
 }
+
+/** The part of a share of a stretch over which a value that runs straight from `a` to `b` is above 0. */
+const positiveShare = (a: number, b: number, [from, to]: readonly [number, number]): readonly [number, number] => {
+  if (a > 0 && b > 0) return [from, to];
+  if (a <= 0 && b <= 0) return [0, 0];
+  const zero = a / (a - b);
+  return a > 0 ? [from, Math.min(to, zero)] : [Math.max(from, zero), to];
+};
 
 /** A line with no more corners than this is looked at whole. */
 const FEW = 24;

@@ -17,15 +17,17 @@ import {
   point,
   type RoundedPolygon,
   reverseChain,
+  Surface,
   scale,
   TOLERANCE,
   tangentAt,
   trimCurve,
   upperEnvelope,
+  upperSideOn,
 } from '../geometry';
 import { deepestPositions } from '../tooling';
 import { type Contact, stretchesInMetal } from './engagement';
-import type { Lips } from './lips';
+import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
 import { walkedAlong } from './walked';
@@ -85,6 +87,10 @@ const TRIES = 24;
 /** How far a lead may lie below the pass by rounding and chords, mm: well below a gouge. */
 const BELOW = 3e-4;
 
+/** A leading side that falls back more than this within so many mm leaves a lip that counts, mm. */
+const LEAN = 0.3;
+const LEAN_WITHIN = 3;
+
 const lift = (p: Point, to: number): Point => point(p.x, to);
 
 /** Passes at levels from the top down over a floor: at each the path is the upper envelope of level and floor. */
@@ -119,6 +125,10 @@ class Clearer {
   /** The cutting shapes grown a little: what they meet across a bore is not cut but struck. */
   private readonly far: readonly RoundedPolygon[];
   private readonly contact: Contact;
+  /** Lips of others, and those that this clearing leaves itself where its leading edge leans. */
+  private readonly lips: Lips | null;
+  /** Whether a cut of it leaves metal above the leading edge where it ends. */
+  private readonly leans: boolean;
   private at: Point | null = null;
   private level = Infinity;
   /** What the last pass went along, cut or in the clear, in order of travel. */
@@ -135,6 +145,8 @@ class Clearer {
     // behind the nose an edge may lie flush with what it has just cut
     const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
     this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
+    this.leans = job.cutting.some((s) => leanOf(s) > LEAN);
+    this.lips = this.leans ? Lips.over(job.metal.frame, job.lips) : job.lips;
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
@@ -225,7 +237,7 @@ class Clearer {
     if (fresh.every(free)) return graph;
     const path = graphPoints(graph, 0.01).reverse();
     const after = this.metal.clone();
-    const lips = job.lips?.next() ?? null;
+    const lips = this.lips?.next() ?? null;
     let hit = false;
     for (let i = 1; i < path.length && !hit; i++) {
       const way = [path[i - 1], path[i]];
@@ -240,7 +252,7 @@ class Clearer {
       const points = of.upperPoints(0.02, left - 200, right + 200);
       return points.slice(1).map((p, i) => line(points[i], p));
     };
-    const ground = [...top(this.metal), ...(job.lips ? top(job.lips) : [])];
+    const ground = [...top(this.metal), ...(this.lips ? top(this.lips) : [])];
     const grown = job.holder.map((h) => ({ points: h.points, radius: h.radius + 0.1 }));
     return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
   }
@@ -257,11 +269,7 @@ class Clearer {
     return this.isClear(way, 0) && this.clearsLips(way, this.bodies);
   }
 
-  private clearsLips(
-    way: readonly Point[],
-    shapes: readonly RoundedPolygon[],
-    lips: Lips | null = this.job.lips,
-  ): boolean {
+  private clearsLips(way: readonly Point[], shapes: readonly RoundedPolygon[], lips: Lips | null = this.lips): boolean {
     return lips === null || lips.clearsAlong(shapes, way);
   }
 
@@ -346,7 +354,7 @@ class Clearer {
         rest,
         p.y + this.metal.surface.rise(side, p.x, p.y),
         p.y + (this.metal.fixed?.rise(side, p.x, p.y) ?? 0),
-        p.y + (job.lips?.rise(side, p.x, p.y) ?? 0),
+        p.y + (this.lips?.rise(side, p.x, p.y) ?? 0),
       );
     }
     if (rest > job.clearLevel) return null;
@@ -362,25 +370,25 @@ class Clearer {
    * there is no way in.
    */
   private engage(chain: readonly Curve[], from: number, wanted: readonly Curve[]): readonly Curve[] | null {
-    const { job } = this;
     const leadIn = this.leadInFor(chain, from, wanted);
     if (!leadIn) return null;
     const before = this.metal.surface.removed;
     const saved = this.metal.clone();
-    const lips = job.lips?.next() ?? null;
-    if (lips) job.lips?.become(lips);
+    const lips = this.lips?.next() ?? null;
+    if (lips) this.lips?.become(lips);
     const into = flattenChain(leadIn, TOLERANCE.chord);
     this.metal.cutAlong(this.cutters, into);
-    job.lips?.cutAlong(this.cutters, into);
+    this.lips?.cutAlong(this.cutters, into);
     const free = into.every((p, i) => i === 0 || this.wallFree(into[i - 1], p));
     const pieces = free ? this.followed(wanted) : [];
     if (pieces.length === 0) {
       this.metal.surface.restore(saved.surface);
-      if (lips) job.lips?.become(lips);
+      if (lips) this.lips?.become(lips);
       return null;
     }
     const link = this.linkTo(leadIn[0].from, saved, lips);
-    const leadOut = this.leadOutFor(leadIn, pieces, chain);
+    const own = this.leans ? this.ownLip(saved.surface, [...leadIn, ...pieces]) : 0;
+    const leadOut = this.leadOutFor(leadIn, pieces, chain, own);
     const low = Math.min(...pieces.flatMap((c) => [c.from.y, c.to.y]));
     const size = pieces.reduce((s, c) => s + curveLength(c), 0);
     // a level tells how thick the layer is; elsewhere the mean: what came off over the length of the path
@@ -411,7 +419,7 @@ class Clearer {
 
   /** Cuts a straight step, lips included, as far as it may; tells the share of it that was cut. */
   private under(a: Point, b: Point): number {
-    const { lips } = this.job;
+    const { lips } = this;
     if (!lips) return this.step(a, b);
     const before = lips.copy();
     const metal = this.metal.surface.fresh();
@@ -460,7 +468,27 @@ class Clearer {
     return this.far.every((s) => this.metal.clearsFarWall(s, a, b));
   }
 
-  private leadOutFor(leadIn: readonly Curve[], pieces: readonly Curve[], chain: readonly Curve[]): readonly Curve[] {
+  /** Keeps in mind what a cut has left above itself; tells how far that hangs over the place where it ends. */
+  private ownLip(before: Surface, way: readonly Curve[]): number {
+    const path = flattenChain(way, FOLLOWED_CHORD);
+    const sides = path.slice(1).flatMap((p, i) => this.cutters.map((s) => upperSideOn(s, path[i], p)));
+    const from = Math.min(...sides.map((s) => s.x[0]));
+    const to = Math.max(...sides.map((s) => s.x[s.x.length - 1]));
+    const swept = Surface.level(1e5, from, to);
+    for (const side of sides) swept.cut(side);
+    const hidden = this.metal.surface.hiddenSince(before, swept, from, to);
+    this.lips?.add(before, hidden);
+    const end = path[path.length - 1].x;
+    const over = hidden.filter((h) => h.from < end + this.job.noseRadius && h.to > end);
+    return over.reduce((most, h) => Math.max(most, h.to - end), 0);
+  }
+
+  private leadOutFor(
+    leadIn: readonly Curve[],
+    pieces: readonly Curve[],
+    chain: readonly Curve[],
+    lip: number,
+  ): readonly Curve[] {
     const { job } = this;
     const last = pieces[pieces.length - 1].to;
     const r = job.retract;
@@ -469,6 +497,7 @@ class Clearer {
       [line(last, add(last, point(0, r)))],
       [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
       [line(last, add(last, point(r, 0)))],
+      ...(lip > 0 ? [[line(last, add(last, point(lip + this.job.noseRadius + r, 0)))]] : []),
     ];
     const out = outs.find(([o]) => {
       const way = [o.from, o.to];
@@ -488,6 +517,21 @@ class Clearer {
     return metal.clearsAlong(shapes, way) && this.clearsLips(way, shapes, lips) ? 'direct' : 'over';
   }
 }
+
+/** How far the leading side of a shape falls back within a few mm above its lowest point. */
+const leanOf = ({ points, radius }: RoundedPolygon): number => {
+  const low = points.reduce((y, p) => Math.min(y, p.y), Number.POSITIVE_INFINITY) - radius;
+  const level = low + LEAN_WITHIN;
+  let left = Number.POSITIVE_INFINITY;
+  let above = Number.POSITIVE_INFINITY;
+  for (const [i, p] of points.entries()) {
+    left = Math.min(left, p.x);
+    const q = points[(i + 1) % points.length];
+    if (p.y >= level) above = Math.min(above, p.x);
+    if (p.y >= level !== q.y >= level) above = Math.min(above, p.x + ((q.x - p.x) * (level - p.y)) / (q.y - p.y));
+  }
+  return Number.isFinite(above) ? above - left : 0;
+};
 
 /** The chain up to the place where it rises above a height. */
 const below = (chain: readonly Curve[], ceiling: number): Curve[] => {

@@ -3,11 +3,13 @@ import {
   counterClockwise,
   mapCurve,
   mapRegion,
+  onceForEach,
   type Point,
   point,
   type Region,
   type RoundedPolygon,
   reverseCurve,
+  Surface,
   unionRegions,
 } from '../geometry';
 
@@ -16,7 +18,7 @@ import {
  * turning is planned in this one picture (feed toward −u, tool above) and brought back.
  */
 export interface Frame {
-  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-across' | 'face';
+  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-across' | 'face' | 'face-back';
   readonly mirrors: boolean;
   /** The work is seen along its axis: both halves stand side by side. */
   readonly alongAxis: boolean;
@@ -49,6 +51,15 @@ export const INNER_ACROSS: Frame = {
   out: (p) => point(p.y, -p.x),
 };
 
+/** From behind, out of a slot, with a feed toward the axis. */
+export const FACE_BACK: Frame = {
+  name: 'face-back',
+  mirrors: false,
+  alongAxis: true,
+  into: (p) => point(p.y, -p.x),
+  out: (p) => point(-p.y, p.x),
+};
+
 /** A curve of the section in the frame, and a curve of the frame in the section. */
 export const curveInto = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.into, frame.mirrors);
 export const curveOut = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.out, frame.mirrors);
@@ -70,6 +81,12 @@ export const regionInto = (frame: Frame, r: Region): Region => {
     mapRegion(seen, (p) => point(-p.x, p.y), true),
   );
 };
+
+/** The top of a region in a frame, made once for each. */
+export const surfaceOf = onceForEach(
+  (region: Region, frame: Frame) => Surface.of(regionInto(frame, region)),
+  (frame) => frame.name,
+);
 
 /** Every piece turned to run toward +x. */
 export const rightward = (curves: readonly Curve[]): Curve[] =>

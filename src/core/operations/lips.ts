@@ -1,7 +1,9 @@
-import { type Point, type RoundedPolygon, Surface, upperSideOn } from '../geometry';
+import { type Point, type RoundedPolygon, Surface, upperSideOn, VOID } from '../geometry';
 import type { Frame } from './frame';
 import { Metal } from './metal';
 
+/** Further than any work reaches, mm. */
+const WIDE = 1e4;
 /** Higher than anything that is swept, its sign turned. */
 const NOTHING_SWEPT = 1e5;
 
@@ -23,6 +25,25 @@ export class Lips {
   ) {
     this.cut = new Metal(frame, before.clone(), null);
     this.swept = new Metal(frame, Surface.level(NOTHING_SWEPT, before.left, before.right), null);
+  }
+
+  /** Lips over the whole of a frame, to which others may be added: those that are there already, or none. */
+  static over(frame: Frame, there: Lips | null): Lips {
+    const none = Surface.level(VOID, -WIDE, WIDE);
+    const own = there?.now().surface;
+    return new Lips(frame, own && !own.isEmpty ? none.replaced(own, own.left, own.right) : none);
+  }
+
+  /** Adds metal as high as it stood before, over some stretches, after a cut. */
+  add(before: Surface, stretches: readonly { readonly from: number; readonly to: number }[]): void {
+    if (stretches.length === 0) return;
+    const now = this.now().surface;
+    this.become(
+      new Lips(
+        this.frame,
+        stretches.reduce((s, { from, to }) => s.replaced(before, from, to), now),
+      ),
+    );
   }
 
   /** The lips as they stand now, before another cut. */

@@ -1,10 +1,12 @@
 import {
   clipToSide,
+  counterClockwise,
   depthWithin,
   type LowerSide,
   lowerSide,
   lowerSideOn,
   onceFor,
+  onceForEach,
   type Point,
   type RoundedPolygon,
   type Surface,
@@ -21,6 +23,15 @@ const mirrorY = mirrored(overY);
 
 /** Chords of arcs in questions of contact, mm: finer than a touch, coarser than a cut. */
 const COARSE = 1e-3;
+
+/** A shape of a frame as the section shows it, made once for each. */
+const outOf = onceForEach(
+  (s: RoundedPolygon, frame: Frame): RoundedPolygon => ({
+    points: counterClockwise(s.points.map(frame.out)),
+    radius: s.radius,
+  }),
+  (frame) => frame.name,
+);
 
 /** The lower side of a shape at the origin. */
 const standing = onceFor((s: RoundedPolygon) => lowerSide(s, COARSE));
@@ -45,14 +56,17 @@ export class Metal {
     readonly frame: Frame,
     readonly surface: Surface,
     readonly fixed: Surface | null,
+    /** What stands behind a slot, as the section shows it. */
+    readonly wall: Surface | null = null,
   ) {}
 
   clone(): Metal {
-    return new Metal(this.frame, this.surface.clone(), this.fixed);
+    return new Metal(this.frame, this.surface.clone(), this.fixed, this.wall);
   }
 
   /** True when a shape on a straight way meets neither metal nor fixtures. */
   clears(shape: RoundedPolygon, from: Point, to: Point, fixtures = true): boolean {
+    if (!this.clearsWall(shape, from, to)) return false;
     if (from.x === to.x && from.y === to.y) return this.clearsAt(shape, from, fixtures);
     const side = lowerSideOn(shape, from, to, COARSE);
     if (!this.surface.clears(side)) return false;
@@ -72,12 +86,19 @@ export class Metal {
     return !fixtures || this.fixed === null || this.fixed.clears(side, at.x, at.y);
   }
 
-  /** True when a cutting shape on a straight way strikes nothing that it does not cut: the far wall of a bore; elsewhere there is none. */
+  private clearsWall(shape: RoundedPolygon, from: Point, to: Point): boolean {
+    if (!this.wall) return true;
+    const { out } = this.frame;
+    return this.wall.clears(lowerSideOn(outOf(shape, this.frame), out(from), out(to), COARSE));
+  }
+
+  /** True when a cutting shape on a straight way strikes nothing that it does not cut: the far wall of a bore, or that of a slot; elsewhere there is none. */
   clearsFarWall(shape: RoundedPolygon, from: Point, to: Point): boolean {
     if (this.frame.name === 'inner-across') {
       const behind = trailing(shape);
       return behind.points.length === 0 || this.surface.clears(lowerSideOn(behind, from, to, COARSE));
     }
+    if (this.wall) return this.clearsWall(shape, from, to);
     return (
       this.frame.name !== 'inner' || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
     );

@@ -1,7 +1,8 @@
 import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface } from '../geometry';
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
-import { type Frame, regionInto } from './frame';
+import { boundaryBehind, seenFromBehind, slotBehind, wallOf } from './behind';
+import { type Frame, regionInto, surfaceOf } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
 import { FRAMES } from './turning';
 import type { Contour, Place, Seen } from './types';
@@ -40,12 +41,6 @@ const within = (curves: readonly Curve[], min: number, max: number): Curve[] =>
 
 /** A leaning edge leaves lips up to this wide at the end of a cut, mm: they are not taken for metal in the way. */
 const LIP = 0.8;
-
-/** The top of a region in a frame, made once for each. */
-export const surfaceOf = onceForEach(
-  (region: Region, frame: Frame) => Surface.of(regionInto(frame, region)),
-  (frame) => frame.name,
-);
 
 /** The same as seen through lips, and the lips. */
 const seenThroughLips = onceForEach(
@@ -101,6 +96,36 @@ const boreAt = (metal: Region, z: number): number => {
   return Number.isFinite(low) ? Math.max(0, low) : 0;
 };
 
+/** What is seen of a face from behind: nothing where there is no slot to look from. */
+const behindFace = (
+  at: Surroundings,
+  span: readonly Element[] | null,
+): Pick<Seen, 'contour' | 'metal' | 'lips' | 'fixtures' | 'slot'> => {
+  const bare = emptyContour(at.part);
+  const face = span && extent(span).max;
+  const slot =
+    face === null
+      ? null
+      : slotBehind(at.metal, face, Math.max(...(span ?? []).flatMap(({ curve: c }) => [c.from.y, c.to.y])));
+  if (!span || !slot)
+    return {
+      contour: { ...bare, span, present: true },
+      metal: Surface.empty(),
+      lips: null,
+      fixtures: null,
+      slot: null,
+    };
+  const boundary = boundaryBehind(at.part.boundary, { wall: slot.wall, part: at.part.region });
+  const { top, lips } = seenFromBehind(at.metal, { wall: slot.wall, lip: LIP });
+  return {
+    contour: { ...bare, boundary, span, present: true },
+    metal: top,
+    lips: lips.isEmpty ? null : lips,
+    fixtures: null,
+    slot: { wall: wallOf(at.metal, { wall: slot.wall, fixtures: at.fixtures }), floor: slot.floor },
+  };
+};
+
 /**
  * What an operation may look at. A turning operation sees the contour and the metal from as far behind its span as its tool
  * can touch, up to the front (it comes in from there); it sees nothing of what lies further toward the chuck.
@@ -110,10 +135,6 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const { part } = at;
   const bare = emptyContour(part);
   const elements = kind.side === 'inner' ? part.inner : part.outer;
-  const through = seenThroughLips(at.metal, frame);
-  const metal = through.top;
-  const lips = through.lips.isEmpty ? null : through.lips;
-  const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
   const common = {
     frame: frame.name,
     section: at.section,
@@ -126,7 +147,13 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
         : 0,
     asked: {},
     cycleContours: at.cycleContours,
+    slot: null,
   };
+  if (frame.name === 'face-back') return { ...common, ...behindFace(at, spanOf(elements, op.span)) };
+  const through = seenThroughLips(at.metal, frame);
+  const metal = through.top;
+  const lips = through.lips.isEmpty ? null : through.lips;
+  const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
   if (kind.side === 'axis' || (frame.alongAxis && kind.target === 'none')) {
     const down = kind.looksDownTo?.(op) ?? null;
     const boundary = down === null ? [] : within(part.boundary, down, Number.POSITIVE_INFINITY);

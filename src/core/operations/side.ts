@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import { type Curve, heightAt, line, lowerSideOn, point, tangentAt, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
+import { missingRoom } from './behind';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import { curveInto, type Frame, rightward } from './frame';
 import { Lips } from './lips';
@@ -72,6 +73,9 @@ export interface SideSetting {
 
 /** Nose centre goes this far past the axis, so that no pip stays on the bottom of a bore. */
 const PAST_AXIS = 0.02;
+/** A place that is just not the one beside it, mm, and one beyond all others. */
+const HAIR = 1e-6;
+const FAR = 1e4;
 /** Metal on the axis before the bottom of a bore that a bar may still face away, mm. */
 const SHALLOW = 1;
 /** Room around a bar that travels in a bore, mm. */
@@ -226,9 +230,23 @@ const overBodies = (seen: Seen, view: View, from: number, to: number): number =>
   return Math.max(...rises) + BESIDE;
 };
 
+/** Heights of passes across the axis, programmed tips along v: the lowest that is cut, and the highest. */
+const acrossLimits = (r: SideRequest, seen: Seen, range: SpanRange): { low: number; high: number; behind: number } => {
+  if (seen.frame === 'face-back')
+    return { low: -(r.frontLimit ?? -range.minV), high: -(r.backLimit ?? Number.NEGATIVE_INFINITY), behind: 0 };
+  const behind = range.minV <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
+  return { low: r.backLimit ?? range.minV - behind, high: r.frontLimit ?? Number.POSITIVE_INFINITY, behind };
+};
+
 /** Where passes across the axis begin and end, nose centres along u. */
 const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: number): { from: number; to: number } => {
   const limit = r.diameterLimit === null ? null : r.diameterLimit / 2;
+  if (seen.slot) {
+    // the tool comes in over everything, and goes down no further than the slot does
+    const over = Math.max(seen.metal.right, seen.slot.wall.top(-FAR, FAR));
+    const floor = Math.max(seen.slot.floor, range.minU + r.allowanceRadius) + HAIR;
+    return { from: Math.max(floor, limit ?? 0) + noseRadius, to: over + noseRadius + seen.place.safeDistance * 3 };
+  }
   // in a bore u falls toward the wall, and the nose does not go past the axis
   if (r.side === 'inner') {
     const wall = range.minU - noseRadius;
@@ -252,15 +270,13 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   const safe = seen.place.safeDistance;
   const range = spanRange(seen, frame);
   if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
-  const { front, back } = seen.contour;
-  const behind = range.minV <= back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
-  const tipZ = seen.section.tip.x;
-  const lowTip = r.backLimit ?? range.minV - behind;
-  const highTip = r.frontLimit ?? Number.POSITIVE_INFINITY;
+  if (frame.name === 'face-back' && !seen.slot)
+    return refuse(r.id, 'no-slot-behind', 'blocking', { face: -range.minV, rim: 2 * range.maxU });
+  const { low: lowTip, high: highTip, behind } = acrossLimits(r, seen, range);
   const edge = seen.metal.right;
   const { from, to } = acrossEnds(r, seen, range, noseRadius);
   const ground = groundOf(seen, frame, 0);
-  const bed = lowTip - tipZ;
+  const bed = lowTip - frame.into(seen.section.tip).y;
   const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
     floorOf({
       ground,
@@ -282,9 +298,11 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
   const gate = to;
   // both halves are alike
-  const level = Math.max(front, seen.metal.top(-1e-3, edge)) + noseRadius + safe;
-  const clearLevel = Math.max(level, overBodies(seen, view, from, to));
-  const notes = behindJaws(r, seen, lowTip, behind);
+  const highest = seen.slot ? top : Math.max(seen.contour.front, seen.metal.top(-1e-3, edge));
+  const clearLevel = Math.max(highest + noseRadius + safe, overBodies(seen, view, from, to));
+  const missing = missingRoom(seen, clearLevel, from, to);
+  if (missing > 0) return refuse(r.id, 'slot-too-narrow', 'blocking', { missing, tool: seen.tool.name });
+  const notes = frame.name === 'face-back' ? [] : behindJaws(r, seen, lowTip, behind);
   return {
     setting: {
       frame,
@@ -364,7 +382,7 @@ export const passesOf = (s: SideSetting, seen: Seen, levels: readonly number[] |
 /** The clearing job of a side; passes and lead are the operation's own. */
 export const clearingOf = (s: SideSetting, seen: Seen, passes: readonly Pass[], leadLength: number): ClearingJob => ({
   passes,
-  metal: new Metal(s.frame, seen.metal.clone(), seen.fixtures),
+  metal: new Metal(s.frame, seen.metal.clone(), seen.fixtures, seen.slot?.wall),
   lips: seen.lips && new Lips(s.frame, seen.lips),
   cutting: s.view.cutting,
   holder: s.view.holder,

@@ -20,7 +20,18 @@ import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
 import { backThrough, type EventList } from './events';
-import { curveInto, FACE, type Frame, INNER, INNER_ACROSS, OUTER, OUTER_BACK, rightward, shapeInto } from './frame';
+import {
+  curveInto,
+  FACE,
+  FACE_BACK,
+  type Frame,
+  INNER,
+  INNER_ACROSS,
+  OUTER,
+  OUTER_BACK,
+  rightward,
+  shapeInto,
+} from './frame';
 import type { Seen } from './types';
 
 /** Clearance kept between trailing edge and a falling contour, degrees. */
@@ -36,6 +47,7 @@ export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
   inner: INNER,
   'inner-across': INNER_ACROSS,
   face: FACE,
+  'face-back': FACE_BACK,
 };
 
 /** The tool's shapes in the frame. */

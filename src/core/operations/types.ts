@@ -108,6 +108,8 @@ export interface Seen {
   /** Lips that the top looks through: a cut may take them along, a rapid may not meet them. Null where there are none. */
   readonly lips: Surface | null;
   readonly fixtures: Surface | null;
+  /** The slot behind a face that the tool works in: what stands behind it, seen from the side in the section, and the radius of its floor. */
+  readonly slot: { readonly wall: Surface; readonly floor: number } | null;
   readonly section: ToolSection;
   readonly tool: Tool;
   readonly place: Place;

@@ -50,7 +50,11 @@ export const addedCentre = (job: Job, holding: string): Remedy | null => {
   const channel = job.machine.channels.find((c) => c.devices.some((d) => tails.includes(d)))?.id;
   if (channel === undefined) return null;
   const op = newActor('support', { id: freshId(job), holding, channel });
-  return { label: 'Hold it by the tailstock', set: putAt(job, op, landingPlace(job, 'support', holding, channel)) };
+  const { rank } = namesOf(op);
+  const list = job.order[channel] ?? [];
+  const first = list.findIndex((k) => job.operations[k].holding === holding && namesOf(job.operations[k]).rank > rank);
+  const at = first < 0 ? landingPlace(job, 'support', holding, channel) : first;
+  return { label: 'Hold it by the tailstock', set: putAt(job, op, at) };
 };
 
 /** Has the part taken off in a holding: by the cutoff that is there and switched off, or by a new one with a blade that stands in a station. */

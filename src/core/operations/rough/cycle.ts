@@ -34,6 +34,7 @@ export const steadyContour = (
   s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'top' | 'from' | 'ceiling'>,
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
+  if (s.frame.name === 'face-back') return { reason: 'the cycle faces from the front', at: null };
   if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
   // room behind the part lies along the feed, or below it where the passes run across
   const across = s.frame.alongAxis;

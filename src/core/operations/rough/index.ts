@@ -5,7 +5,7 @@ import { typed } from '../../units';
 import { clearByPasses, levelsBetween, lowestContact, type Pass } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { choiceField } from '../fields';
-import { FACE, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
+import { FACE, FACE_BACK, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { secondField, secondParam } from '../second';
@@ -106,13 +106,6 @@ const MOST_LEVELS = 2000;
 const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
   const across = FRAMES[seen.frame].alongAxis;
-  if (op.kind === 'outer-rough' && op.params.along === 'x' && !across)
-    return nothing([
-      note('blocking', 'wrong-hand', op.id, {
-        needs: 'a tool that cuts toward the chuck, for passes along X',
-        found: 'one that cuts away from it',
-      }),
-    ]);
   const settled = settleSide(
     { ...op.params, id: op.id, side, across, allowanceRadius: op.params.allowanceX / 2 },
     seen,
@@ -219,7 +212,10 @@ export const outerRough = defineKind({
   needsHole: false,
   offeredFor: ['outer'],
   starting: ({ depth }) => ({ depth: Math.min(2.5, depth ?? 2) }),
-  frame: (s, op) => (s.feeds === 'from-chuck' ? OUTER_BACK : op.params.along === 'x' ? FACE : OUTER),
+  frame: (s, op) => {
+    const [x, z] = s.feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
+    return op.params.along === 'x' ? x : z;
+  },
 });
 
 export const innerRough = defineKind({

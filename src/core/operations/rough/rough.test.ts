@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { demoJob, lineRow } from '../../../../tests/fixtures/jobs';
 import { randomBore, randomOutside } from '../../../../tests/fixtures/randomJobs';
 import { rasterOf, rasterStock } from '../../../../tests/fixtures/raster';
-import { tool, turnedJob } from '../../../../tests/fixtures/turned';
+import { operation, tool, turnedJob } from '../../../../tests/fixtures/turned';
 import { passDepths } from '../../cutting';
 import { regionArea, subtractRegion } from '../../geometry';
 import { movesOf } from '../../motion';
@@ -256,8 +256,41 @@ describe('roughing another way than along the axis', () => {
     expect(cycle.findings.map((f) => f.code)).not.toContain('internal');
   });
 
-  it('refuses a tool that cuts away from the chuck for passes along X', () => {
-    const d = derive(roughed(randomOutside(FIRST, 'left', ['moves', 'computed']), 'x', 'moves'));
-    expect(d.operations.find((o) => o.id === 'rough')?.findings.map((f) => f.code)).toContain('wrong-hand');
+  it('with a leaning edge comes out beside the metal that it leaves above itself where the span ends', () => {
+    // the inner half of the face stays: the edge behind the nose leans by 32° over it, for an insert of 55°, by 52° for 35°
+    for (const [insert, lean] of [
+      ['DCMT11T304', 32],
+      ['VBMT160404', 52],
+    ] as const) {
+      const job = turnedJob({
+        outer: [
+          lineRow('a', 30, 0),
+          lineRow('b', 30, -8),
+          lineRow('c', 50, -8),
+          lineRow('d', 70, -8),
+          lineRow('e', 70, -20),
+          lineRow('f', 0, -20),
+        ],
+        bar: 72,
+        length: 20,
+        tools: [tool({ id: 'own', kind: 'turning', insert, approachAngle: 93, overhang: 60 })],
+        operations: [
+          operation({
+            id: 'r',
+            kind: 'outer-rough',
+            tool: 'own',
+            span: { from: 'd', to: 'd' },
+            params: { depth: 2, undercuts: 'enter', along: 'x' },
+          }),
+        ],
+      });
+      const d = derive(job);
+      expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+      const feeds = movesOf(d.operations[0].events).filter((m) => m.event.kind === 'feed');
+      const end = feeds.filter((m) => m.event.purpose === 'cut').reduce((x, m) => Math.min(x, m.to.X), 99);
+      // 2 mm of metal hang over the first pass
+      const out = feeds.find((m) => m.event.purpose === 'lead-out');
+      expect((out?.to.X ?? 0) - end).toBeGreaterThan(2 * Math.tan((lean * Math.PI) / 180) - 0.5);
+    }
   });
 });
