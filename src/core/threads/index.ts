@@ -1,3 +1,4 @@
 export * from './form';
 export * from './infeed';
 export * from './standards';
+export * from './surface';

@@ -7,6 +7,7 @@ import { allElements, buildPart, type Element, turnRegion } from '@/core/part';
 import type { SolidMesh } from '@/solid/bring';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
+import { useFetched } from '../job/fetched';
 import { useHeld } from '../job/holding';
 import { useMoment } from '../job/playback';
 import { useSelection } from '../job/selection';
@@ -18,6 +19,7 @@ import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
 import { lightCopy, meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
 import { type Direction, Stage } from './stage';
+import { type ShownThread, threadedGeometry, threadedMesh, threadsAt } from './threads';
 
 const DIRECTIONS: readonly (readonly [Direction, string])[] = [
   ['corner', 'corner'],
@@ -29,6 +31,23 @@ const DIRECTIONS: readonly (readonly [Direction, string])[] = [
 
 /** In the Part phase the part stands alone at first. */
 const phaseShowsStock = (): boolean => useSelection.getState().phase !== 'part';
+
+const NONE: readonly ShownThread[] = [];
+
+/** Threads as they are cut at the time cursor; in the Part phase all of them. The same list as long as nothing of them changes. */
+const useThreads = (none: boolean): readonly ShownThread[] => {
+  const job = useDocument((s) => s.job);
+  const view = useDerived((s) => s.view);
+  const phase = useSelection((s) => s.phase);
+  const time = useSelection((s) => s.time);
+  const fetched = useFetched();
+  const last = useRef(NONE);
+  return useMemo(() => {
+    const now = none || !view ? NONE : threadsAt(job, view, phase === 'part' ? null : time, fetched);
+    if (JSON.stringify(now) !== JSON.stringify(last.current)) last.current = now;
+    return last.current;
+  }, [none, job, view, phase, time, fetched]);
+};
 
 /** Faces of the mesh by triangle, for picks. */
 const faceOfTriangle = (groups: readonly { start: number; count: number; face: number }[], triangle: number): number =>
@@ -107,6 +126,8 @@ export const Scene = () => {
   const stock =
     stockShown && !bringing ? (phase === 'part' ? (held?.turned ? undefined : held?.rawStock) : shownStock) : undefined;
 
+  const threads = useThreads(bringing !== null);
+
   useEffect(() => {
     if (square) stage.current?.lookSquare(square);
   }, [square]);
@@ -131,12 +152,13 @@ export const Scene = () => {
     if (mesh) {
       const g = meshGeometry(mesh);
       metal.flatShading = g.flat;
+      const shape = (part && threadedMesh(mesh, part, threads)) ?? g.solid;
+      solid = new THREE.Mesh(shape, metal);
+      objects.push(solid, new THREE.Mesh(shape, inside), new THREE.LineSegments(g.edges, ink));
+    } else if (part && part.boundary.length > 0) {
+      const g = threadedGeometry(part, threads);
       solid = new THREE.Mesh(g.solid, metal);
       objects.push(solid, new THREE.Mesh(g.solid, inside), new THREE.LineSegments(g.edges, ink));
-    } else if (part && part.boundary.length > 0) {
-      const g = turnedGeometry(part.boundary);
-      solid = new THREE.Mesh(g, metal);
-      objects.push(solid, new THREE.Mesh(g, inside), new THREE.LineSegments(turnedEdges(part.boundary), ink));
     }
     const coarse = solid && lightCopy(solid.geometry);
     s.show(
@@ -155,7 +177,7 @@ export const Scene = () => {
           )
         : null,
     );
-  }, [mesh, part]);
+  }, [mesh, part, threads]);
 
   useEffect(() => {
     const s = stage.current;
@@ -178,7 +200,7 @@ export const Scene = () => {
 
   // what was just put in is cut open as well
   // biome-ignore lint/correctness/useExhaustiveDependencies: new objects need the plane too
-  useEffect(() => stage.current?.clip(clipped), [clipped, mesh, part, stock]);
+  useEffect(() => stage.current?.clip(clipped), [clipped, mesh, part, stock, threads]);
 
   const lit = useMemo(() => {
     const ids = new Set([hovered, chosen].flatMap((id) => features.find((f) => f.id === id)?.elements ?? []));
