@@ -332,6 +332,9 @@ const tryOut = (t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried 
   };
 };
 
+/** A cutoff comes behind all that takes more of the span's metal than what is left of 100 by this. */
+const LAST = 96;
+
 /** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
   // among equals a strong corner roughs better than a slender one, but not in hollows
@@ -346,7 +349,7 @@ export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate
       ? c.reach * 100 -
         c.seconds / 30 +
         strength(c) -
-        (kindOf(c).covers === 'sever' ? 60 : 0) -
+        (kindOf(c).covers === 'sever' ? LAST : 0) -
         (c.doubtful ? 60 : 0) -
         (c.put ? 4 : 0)
       : c.cure !== null

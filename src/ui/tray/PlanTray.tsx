@@ -103,6 +103,7 @@ export const PlanTray = () => {
   // biome-ignore lint/correctness/useExhaustiveDependencies: a changed job asks anew for the same span
   useEffect(() => {
     standing.current = [];
+    setOver(false);
     set({ previewed: null });
     if (!span) return;
     let current = true;
@@ -167,7 +168,12 @@ export const PlanTray = () => {
         )}
         {searching && !done && <p className="text-soft">Trying every tool, those of the library too …</p>}
         {(!done || able.length > 0) && (
-          <div data-testid="candidates" onPointerEnter={() => setOver(true)} onPointerLeave={() => setOver(false)}>
+          // a list that comes up under a pointer that rests is not looked at yet
+          <div
+            data-testid="candidates"
+            onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && setOver(true)}
+            onPointerLeave={() => setOver(false)}
+          >
             {candidates &&
               shown.map((c) => <CandidateCard key={nameOf(c)} candidate={c} index={candidates.indexOf(c)} />)}
             {candidates && able.length === 0 && !searching && (
