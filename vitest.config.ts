@@ -6,7 +6,7 @@ export default defineConfig({
     include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'],
     testTimeout: 300_000,
     hookTimeout: 300_000,
-    maxWorkers: 2,
+    maxWorkers: 3,
     // one process for many files: the planning code is compiled once, not eighty times
     isolate: false,
   },

@@ -173,7 +173,7 @@ export interface FindingNumbers {
   'no-withdraw': { holding: string };
   'part-stays': { holding: string };
   'tools-meet': { other: string; channel: string; at: number };
-  'tool-meets-spindle': { spindle: string; at: number; stands: boolean };
+  'tool-meets-spindle': { spindle: string; what: 'spindle' | 'work'; at: number; stands: boolean };
   'out-of-turn': { other: string; at: number; done: number; reason: string };
   'after-bar-feed': { other: string; at: number; done: number };
   'handover-number': { field: string; value: number; least: number; most: number; unit: string };

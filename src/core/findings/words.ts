@@ -667,8 +667,8 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
   }),
   'tool-meets-spindle': (k) => ({
     message: k.stands
-      ? `Its tool still stands where “${k.spindle}” comes at ${n(k.at, 1)} s.`
-      : `At ${n(k.at, 1)} s its tool meets “${k.spindle}”.`,
+      ? `Its tool still stands where ${k.what === 'work' ? `the work in “${k.spindle}”` : `“${k.spindle}”`} comes at ${n(k.at, 1)} s.`
+      : `At ${n(k.at, 1)} s its tool meets ${k.what === 'work' ? `the work in “${k.spindle}”` : `“${k.spindle}”`}.`,
     remedy: k.stands
       ? 'Change tools further out, or let the spindle wait.'
       : `Let it come when “${k.spindle}” is elsewhere, or change tools nearer to the work.`,

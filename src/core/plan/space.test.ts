@@ -178,4 +178,17 @@ describe('a spindle that comes among the tools', () => {
     expect(found.length).toBeGreaterThan(0);
     expect(met(derive(bushing()), 'tool-meets-spindle')).toEqual([]);
   });
+  it('carries its work: a tool that passes its jaws may meet that', () => {
+    const low = bushing((j) => void (j.holdings.h1.toolChange = { diameter: 20, z: 420 }));
+    const d = derive(low);
+    const f = met(d, 'tool-meets-spindle').find((k) => k.operation === 'b1');
+    expect(f?.numbers).toMatchObject({ spindle: 'Main spindle', what: 'work' });
+    // the tool of the back is then over the bar of the main spindle, lower than its ⌀50
+    const { zeroZ } = heldIn(d, 'h2');
+    const at = f?.at ?? point(0, 0);
+    expect(at.y).toBeLessThan(25);
+    expect(zeroZ - at.x).toBeLessThan(heldIn(d, 'h1').zeroZ + 40);
+    const high = bushing((j) => void (j.holdings.h1.toolChange = { diameter: 60, z: 420 }));
+    expect(met(derive(high), 'tool-meets-spindle').filter((k) => k.operation === 'b1')).toEqual([]);
+  });
 });

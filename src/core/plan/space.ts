@@ -177,52 +177,117 @@ const toolsAmongThemselves = (job: Job, channels: readonly (readonly ToolStay[])
   return [...found.values()];
 };
 
-/** Chuck and jaws of a spindle over the whole time: where they are at home, and on the way of its slide. */
+/** Chuck and jaws of a spindle, or the work in them, over the whole time: at home, and on the way of its slide. */
 interface Visitor {
-  readonly id: string;
+  readonly spindle: string;
   readonly name: string;
+  readonly what: 'spindle' | 'work';
   /** Greatest radius, mm. */
   readonly radius: number;
   readonly stays: readonly Stay[];
 }
 
-const visitorsOf = (job: Job, holdings: readonly Held[], timeline: Timeline): Visitor[] =>
+/** Where a spindle stands or goes from one time to another, mm from its place at home. */
+interface Along {
+  readonly start: number;
+  readonly end: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A region (in the machine's plane with the spindle at home) carried along between two times. */
+const carried = (whole: Region, { start, end, from, to }: Along, since = start, until = end): Stay => {
+  const b = regionBounds(whole);
+  const offset = (time: number): number => from + ((to - from) * (time - start)) / (end - start);
+  const ends = [offset(since), offset(until)];
+  return {
+    start: since,
+    end: until,
+    box: { ...b, minX: b.minX + Math.min(...ends), maxX: b.maxX + Math.max(...ends) },
+    way: Math.abs(ends[1] - ends[0]),
+    regionAt: (time) => mapRegion(whole, (p) => point(p.x + offset(time), p.y), false),
+  };
+};
+
+/** A half section of a holding as it stands in the machine's plane, both halves. */
+const bothHalves = (r: Region, { zeroZ, direction }: Held): Region => {
+  const upper = mapRegion(r, (p) => point(zeroZ + direction * p.x, p.y), direction < 0);
+  return [...upper, ...mapRegion(upper, (p) => point(p.x, -p.y), true)];
+};
+
+/** Work in a holding while it is there, from change to change: from its handover, or the beginning, until it is ejected. */
+const workIn = (
+  job: Job,
+  held: Held,
+  timed: readonly DerivedOperation[],
+  total: number,
+): { start: number; end: number; body: Region }[] => {
+  const own = timed.filter((d) => d.holding === held.id).sort((a, b) => a.times.end - b.times.end);
+  const come = timed.find((d) => {
+    const op = job.operations[d.operation];
+    return op.kind === 'handover' && op.params.to === held.id;
+  });
+  const gone = own.find((d) => job.operations[d.operation].kind === 'eject');
+  const until = gone?.times.end ?? total;
+  let since = job.holdings[held.id].stock.form === 'bar' ? 0 : (come?.times.end ?? total);
+  let body = held.rawStock.turnedOutline;
+  const result: { start: number; end: number; body: Region }[] = [];
+  for (const d of own) {
+    const end = Math.min(until, d.times.end);
+    // what is about to be cut is still there until it is done
+    if (d.after.turnedOutline === body || end <= since) continue;
+    result.push({ start: since, end, body });
+    [since, body] = [end, d.after.turnedOutline];
+  }
+  if (until > since) result.push({ start: since, end: until, body });
+  return result.filter((r) => r.body.length > 0);
+};
+
+const visitorsOf = (
+  job: Job,
+  holdings: readonly Held[],
+  timed: readonly DerivedOperation[],
+  timeline: Timeline,
+): Visitor[] =>
   job.machine.spindles.flatMap((spindle): Visitor[] => {
     const held = holdings.find((h) => job.holdings[h.id].spindle === spindle.id);
     const stand = spindleStand(job.machine, spindle.id);
     if (!held || !stand) return [];
-    const { zeroZ, direction } = held;
-    const upper = [held.jaws, held.chuck].flatMap((r) =>
-      mapRegion(r, (p) => point(zeroZ + direction * p.x, p.y), direction < 0),
-    );
-    if (upper.length === 0) return [];
-    const whole = [...upper, ...mapRegion(upper, (p) => point(p.x, -p.y), true)];
-    const b = regionBounds(whole);
+    const whole = [held.jaws, held.chuck].flatMap((r) => bothHalves(r, held));
     const slides = timeline.channels
       .flatMap((c) => c.events)
       .flatMap((t) => (t.event.kind === 'slide' && t.event.spindle === spindle.id ? [{ t, to: t.event.to }] : []))
       .sort((p, q) => p.t.start - q.t.start);
-    const stays: Stay[] = [];
-    const stay = (start: number, end: number, from: number, to: number): void => {
-      if (end - start < 1e-9) return;
-      const [low, high] = [Math.min(from, to) - stand.face, Math.max(from, to) - stand.face];
-      const offset = (time: number): number => from + ((to - from) * (time - start)) / (end - start) - stand.face;
-      stays.push({
-        start,
-        end,
-        box: { ...b, minX: b.minX + low, maxX: b.maxX + high },
-        way: Math.abs(to - from),
-        regionAt: (time) => mapRegion(whole, (p) => point(p.x + offset(time), p.y), false),
-      });
+    const ways: Along[] = [];
+    const go = (start: number, end: number, from: number, to: number): void => {
+      if (end - start >= 1e-9) ways.push({ start, end, from: from - stand.face, to: to - stand.face });
     };
     let [at, since] = [stand.face, 0];
     for (const { t, to } of slides) {
-      stay(since, t.start + t.waiting, at, at);
-      stay(t.start + t.waiting, t.end, at, to);
+      go(since, t.start + t.waiting, at, at);
+      go(t.start + t.waiting, t.end, at, to);
       [at, since] = [to, t.end];
     }
-    stay(since, timeline.total, at, at);
-    return [{ id: spindle.id, name: spindle.name, radius: b.maxY, stays }];
+    go(since, timeline.total, at, at);
+    const visitor = (what: Visitor['what'], stays: readonly Stay[]): Visitor[] => {
+      const radius = Math.max(...stays.map((s) => s.box.maxY));
+      return stays.length === 0 ? [] : [{ spindle: spindle.id, name: spindle.name, what, radius, stays }];
+    };
+    const work = workIn(job, held, timed, timeline.total).flatMap(({ start, end, body }) => {
+      const there = bothHalves(body, held);
+      return ways
+        .filter((w) => w.start < end && w.end > start)
+        .map((w) => carried(there, w, Math.max(w.start, start), Math.min(w.end, end)));
+    });
+    return [
+      ...(whole.length > 0
+        ? visitor(
+            'spindle',
+            ways.map((w) => carried(whole, w)),
+          )
+        : []),
+      ...visitor('work', work),
+    ];
   });
 
 /** When a spindle holds the work of a holding beside its own: from its grip until it withdraws. */
@@ -253,15 +318,15 @@ const toolsAndSpindles = (
 ): Finding[] => {
   const found = new Map<string, Finding>();
   for (const v of visitors) {
-    const joined = joinedIn(job, timed, v.id);
+    const joined = joinedIn(job, timed, v.spindle);
     for (const list of channels)
       for (const [a, b] of together(list, v.stays)) {
-        const key = `${a.op.id} ${v.id}`;
+        const key = `${a.op.id} ${v.spindle}`;
         // at its own work an operation is held against all that it may meet there
-        if (found.has(key) || job.holdings[a.op.holding].spindle === v.id || (a.own && joined(a))) continue;
+        if (found.has(key) || job.holdings[a.op.holding].spindle === v.spindle || (a.own && joined(a))) continue;
         const at = meeting(a, b);
         if (at === null) continue;
-        const numbers = { spindle: v.name, at, stands: !a.own };
+        const numbers = { spindle: v.name, what: v.what, at, stands: !a.own };
         const diameter = 10 * Math.ceil((v.radius + 5 + a.inward) / 5);
         const set = { [`/holdings/${a.op.holding}/toolChange/diameter`]: diameter };
         const remedy = a.own ? null : { label: `Change tools at ⌀${diameter}`, set };
@@ -291,6 +356,6 @@ export const spaceFindings = (
   const channels = timeline.channels.map((c) => staysOf(job, c.id, c.events, ops, places));
   return [
     ...toolsAmongThemselves(job, channels),
-    ...toolsAndSpindles(job, timed, visitorsOf(job, holdings, timeline), channels),
+    ...toolsAndSpindles(job, timed, visitorsOf(job, holdings, timed, timeline), channels),
   ];
 };
