@@ -66,10 +66,18 @@ const runDerive = async (
 };
 
 /** Planning runs several times faster once the browser has compiled it: that is done ahead, while nobody waits. */
-const WARM_UP = { after: 1500, runs: 8, most: 1500 };
+const WARM_UP = { after: 1500, runs: 8, searches: 2, most: 2500 };
 let warm = false;
 
-/** Derives a job again and again with nothing kept, until it is enough or something is asked for. */
+/** The same part and tools with nothing planned yet. */
+const unplanned = (job: Job): Job => ({
+  ...job,
+  operations: {},
+  repeats: {},
+  order: Object.fromEntries(Object.keys(job.order).map((channel) => [channel, []])),
+});
+
+/** Derives a job again and again with nothing kept and tries its tools on the raw bar, until it is enough or something is asked for. */
 const warmUp = async (job: Job): Promise<void> => {
   const ticket = latest;
   const search = searching;
@@ -80,6 +88,15 @@ const warmUp = async (job: Job): Promise<void> => {
       await breathe();
       if (over()) return;
     }
+  const { outer } = derived?.part ?? { outer: [] };
+  const bare = unplanned(job);
+  for (let k = 0; k < WARM_UP.searches && outer.length > 0; k++) {
+    const span = { from: outer[0].id, to: outer[outer.length - 1].id };
+    for (const _ of candidateSteps(bare, span, 'outer', job.holdingOrder[0], new DeriveCache())) {
+      await breathe();
+      if (over()) return;
+    }
+  }
   warm = true;
 };
 

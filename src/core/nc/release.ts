@@ -58,7 +58,10 @@ export const postJob = (job: Job, derived: Derived, date: string): PostedProgram
   const subProgram: PostHead['subProgram'] = (id) => {
     const repeat = repeatOf(job, documentId(job, id));
     const time = times.get(id);
-    return repeat?.output === 'sub-program' && time ? { repeat: repeat.id, number: time.number } : null;
+    if (repeat?.output !== 'sub-program' || !time) return null;
+    // by tool each operation has a sub-program of its own
+    const which = repeat.by === 'tool' ? `${repeat.id} ${documentId(job, id)}` : repeat.id;
+    return { repeat: which, number: time.number };
   };
   const zeros = zerosToSet(job, derived);
   return runs.flatMap((run, r) => {

@@ -1,11 +1,11 @@
-import { type Region, shiftRegion } from '../geometry';
+import { type Region, shiftRegion, unionRegions } from '../geometry';
 import { type MotionEvent, shiftEvent } from '../motion';
 import type { Body } from '../stock';
 import type { DeriveCache } from './cache';
 import type { Job } from './document';
 import { hashBody, hashOf, hashRegion } from './hash';
 import type { Held } from './held';
-import { makesParts, pitchOf, repeatOf, zeroCode } from './repeats';
+import { makesParts, pitchOf, repeatOf, stillThere, zeroCode } from './repeats';
 import type { Turn } from './sequence';
 
 /**
@@ -17,6 +17,8 @@ export interface Along {
   readonly shift: number;
   /** Each time makes another part, so that the part comes along. */
   readonly parts: boolean;
+  /** Where other parts of the group still stand in the bar, mm in front of this one (behind it: negative). */
+  readonly others: readonly number[];
   /** Number of this time and of all, from 1. */
   readonly number: number;
   readonly count: number;
@@ -40,6 +42,7 @@ export const alongOf = (
   return {
     shift: turn.copy * pitch,
     parts: makesParts(job, repeat),
+    others: stillThere(job, repeat, turn.operation, turn.copy).map((k) => (turn.copy - k) * pitch),
     number: turn.copy + 1,
     count: repeat.count,
     zero: own && code !== null ? { code, local: repeat.zeros === 'one' } : null,
@@ -51,12 +54,13 @@ export const movedBody = (cache: DeriveCache, body: Body, by: number): Body =>
   by === 0 ? body : cache.moved.get(hashOf(hashBody(body), by), () => body.movedAlong(by));
 
 /** A holding as one sees it from a zero that lies `by` mm further toward the chuck. */
-export const heldAlong = (cache: DeriveCache, held: Held, by: number, parts: boolean): Held =>
-  cache.movedHoldings.get(hashOf(held.id, heldKey(held), by, parts), () => {
+export const heldAlong = (cache: DeriveCache, held: Held, { shift: by, parts, others }: Along): Held =>
+  cache.movedHoldings.get(hashOf(held.id, heldKey(held), by, parts, others), () => {
     const move = (r: Region): Region => shiftRegion(r, by);
     return {
       ...held,
       part: parts ? held.part : { ...held.part, region: move(held.part.region) },
+      others: unionRegions(...others.map((o) => shiftRegion(held.part.region, o))),
       seat: { ...held.seat, front: held.seat.front + by, jawFront: held.seat.jawFront + by },
       rawStock: held.rawStock.movedAlong(by),
       jaws: move(held.jaws),

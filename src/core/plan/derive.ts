@@ -1,6 +1,6 @@
 import { checkMotion } from '../checks';
 import { type Finding, note } from '../findings';
-import { onceFor, point, type Region } from '../geometry';
+import { onceFor, point, type Region, unionRegions } from '../geometry';
 import {
   type ChannelTimeline,
   isMove,
@@ -258,8 +258,9 @@ class World {
     const along = this.places.alongOf(turn, at);
     if (!along) return this.here(turn, at, stock, contours, null);
     const { shift } = along;
-    const held = shift === 0 ? at.held : heldAlong(this.cache, at.held, shift, along.parts);
-    const place = shift === 0 ? at : this.places.workplace(held, at.drawn, at.cutoffWidth);
+    const alone = shift === 0 && along.others.length === 0;
+    const held = alone ? at.held : heldAlong(this.cache, at.held, along);
+    const place = alone ? at : this.places.workplace(held, at.drawn, at.cutoffWidth);
     const made = this.here(turn, place, movedBody(this.cache, stock, shift), contours, along);
     if (shift === 0) return made;
     return {
@@ -493,7 +494,7 @@ class World {
           beyond: at.beyond,
           frame: worksFrom(at.section),
           stock,
-          part: held.part.region,
+          part: held.others.length > 0 ? unionRegions(held.part.region, held.others) : held.part.region,
           jaws: held.jaws,
           chuck: held.chuck,
           support: held.support,

@@ -29,6 +29,8 @@ export interface Held {
   readonly turned: boolean;
   /** The part as it lies here. */
   readonly part: Part;
+  /** Parts of other times of a repeat that still stand in the bar: nothing may be taken off them. */
+  readonly others: Region;
   readonly seat: Seat;
   /** What was put into the jaws. */
   readonly rawStock: Body;
@@ -70,6 +72,7 @@ export const hold = (
     name: holding.name,
     turned: holding.turned,
     part: holding.turned ? turnedRound(part) : part,
+    others: [],
     seat,
     rawStock: stock.form === 'bar' ? turnedBody(barRegion(stock, holding, spindle)) : (piece ?? NO_BODY),
     jaws,

@@ -73,6 +73,7 @@ export class Workplaces {
       cutoffWidth,
       checkBase: hashOf(
         hashRegion(held.part.region),
+        hashRegion(held.others),
         hashRegion(held.fixtures),
         this.machineKey,
         spindle,

@@ -5,6 +5,7 @@ import { demoJob, shopTool } from '../../../tests/fixtures/jobs';
 import { regionBounds, regionVolume, subtractRegion } from '../geometry';
 import { isMove, movesOf } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
+import { inStations } from '../tooling';
 import { derive } from './derive';
 import { type Job, readJob } from './document';
 import { writtenOut } from './repeats';
@@ -16,7 +17,18 @@ const collars = (count: number, say: Partial<Job['repeats'][string]> = {}, stick
   if (stock.form === 'bar') stock.stickOut = stickOut;
   const operations = [...job.order['1']];
   job.repeats = {
-    r1: { id: 'r1', name: 'Parts', operations, count, pitch: null, first: 1, zeros: 'one', output: 'moves', ...say },
+    r1: {
+      id: 'r1',
+      name: 'Parts',
+      operations,
+      count,
+      pitch: null,
+      first: 1,
+      zeros: 'one',
+      by: 'part',
+      output: 'moves',
+      ...say,
+    },
   };
   return job;
 };
@@ -136,7 +148,7 @@ describe('a group that runs again and again along Z', () => {
         { kind: 'outer-groove', tool: shopTool('groove-3'), span: { from: 'g1-0', to: 'g3-0' } },
         (j) => {
           const say = { id: 'r1', name: 'Grooves', operations: ['groove'], count: 3, pitch, first: 1 };
-          j.repeats = { r1: { ...say, zeros: 'one', output: 'moves' } };
+          j.repeats = { r1: { ...say, zeros: 'one', by: 'part', output: 'moves' } };
         },
       );
     const { derived, proof } = proved(job(8));
@@ -152,6 +164,64 @@ describe('a group that runs again and again along Z', () => {
     const depth = wrong?.code === 'gouge' ? wrong.numbers.depth : 0;
     expect(depth).toBeGreaterThan(0.2);
     expect(depth).toBeLessThan(0.55);
+  });
+
+  it('runs by tool: each operation at all places before the next one, with fewer tool changes, proved', () => {
+    const three = [0, 1, 2].flatMap((k) =>
+      grooveRows(-8 - 8 * k, { width: 4, depth: 3, diameter: 50 }).map((r) => ({ ...r, id: `${r.id}-${k}` })),
+    );
+    const job = (by: 'part' | 'tool', output: 'moves' | 'sub-program'): Job =>
+      groovedJob(
+        { diameter: 50, length: 36, outer: three },
+        {
+          kind: 'outer-groove',
+          tool: shopTool('groove-3'),
+          span: { from: 'g1-0', to: 'g3-0' },
+          params: { passes: 'plunge' },
+        },
+        (j) => {
+          const { groove } = j.operations;
+          if (groove.kind !== 'outer-groove') throw new Error('a groove');
+          j.tools['groove-2'] = shopTool('groove-2');
+          Object.assign(j.mounts.upper, inStations({ '11': 'groove-2' }));
+          j.operations.walls = {
+            ...groove,
+            id: 'walls',
+            tool: 'groove-2',
+            params: { ...groove.params, passes: 'finish' },
+          };
+          j.order['1'].push('walls');
+          const say = { id: 'r1', name: 'Grooves', operations: ['groove', 'walls'], count: 3, pitch: 8, first: 1 };
+          j.repeats = { r1: { ...say, zeros: 'one', by, output } };
+        },
+      );
+    const own = (j: Job): string[] =>
+      derive(j)
+        .operations.map((o) => o.id)
+        .filter((id) => /groove|walls/.test(id));
+    expect(own(job('part', 'moves'))).toEqual(['groove', 'walls', 'groove#2', 'walls#2', 'groove#3', 'walls#3']);
+    expect(own(job('tool', 'moves'))).toEqual(['groove', 'groove#2', 'groove#3', 'walls', 'walls#2', 'walls#3']);
+    const changes = (text: string): number => {
+      const tools = text.match(/^T\d+$/gm) ?? [];
+      return tools.filter((t, i) => t !== tools[i - 1]).length;
+    };
+    const [parts, tools, subs] = [job('part', 'moves'), job('tool', 'moves'), job('tool', 'sub-program')].map(proved);
+    for (const { derived, proof } of [parts, tools, subs]) {
+      expect(derived.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
+      expect(proof.ok).toBe(true);
+    }
+    expect(changes(parts.text) - changes(tools.text)).toBe(4);
+    expect(tools.derived.timeline.total).toBeLessThan(parts.derived.timeline.total);
+    // the same metal comes off
+    const [a, b] = [parts.derived, tools.derived].map((d) => d.finalStock.turnedOutline);
+    expect(regionVolume(subtractRegion(a, b)) + regionVolume(subtractRegion(b, a))).toBeLessThan(0.05);
+  });
+
+  it('by tool takes nothing off parts that still stand in the bar', () => {
+    // facing the second collar would take the first one away
+    const d = derive(collars(3, { by: 'tool' }));
+    expect(d.findings.some((f) => f.code === 'gouge' && f.operation === 'op1')).toBe(true);
+    expect(derive(collars(3)).findings.some((f) => f.code === 'gouge')).toBe(false);
   });
 
   it.each([

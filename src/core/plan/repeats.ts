@@ -26,6 +26,8 @@ export const RepeatSchema = z.object({
   first: z.number().int().min(1).max(200).default(1),
   /** One zero for all, or a work offset for each. */
   zeros: z.enum(['one', 'each']).default('one'),
+  /** Part by part (place by place), or each operation at all places before the next one. */
+  by: z.enum(['part', 'tool']).default('part'),
   /** Every time written out, or once as a sub-program that the zero is shifted for. */
   output: z.enum(['moves', 'sub-program']).default('moves'),
 });
@@ -57,8 +59,14 @@ export const writtenOut = (job: Job, ids: readonly string[]): QueueItem[] => {
     const run = ids.slice(i, end);
     const first = repeat ? repeat.first - 1 : 0;
     // the first one that is made carries the operation's own name, so that it can be picked and drawn
-    for (let k = first; k < Math.max(first + 1, repeat?.count ?? 1); k++)
-      for (const operation of run) list.push({ id: turnId(operation, k - first), operation, copy: k });
+    const times = Array.from({ length: Math.max(1, (repeat?.count ?? 1) - first) }, (_, k) => k);
+    const turn = (operation: string, k: number): QueueItem => ({
+      id: turnId(operation, k),
+      operation,
+      copy: first + k,
+    });
+    if (repeat?.by === 'tool') for (const operation of run) list.push(...times.map((k) => turn(operation, k)));
+    else for (const k of times) list.push(...run.map((operation) => turn(operation, k)));
     i = end;
   }
   return list;
@@ -69,6 +77,20 @@ const severing = (job: Job, repeat: Repeat) =>
 
 /** Whether each time makes another part. */
 export const makesParts = (job: Job, repeat: Repeat): boolean => severing(job, repeat) !== undefined;
+
+/** Times of a repeat by tool whose parts are still in the bar when an operation works at one of them. */
+export const stillThere = (job: Job, repeat: Repeat, operation: string, copy: number): number[] => {
+  if (repeat.by !== 'tool' || !makesParts(job, repeat)) return [];
+  const channel = Object.values(job.order).find((ids) => ids.includes(operation)) ?? [];
+  const cut = channel.findIndex(
+    (id) => repeat.operations.includes(id) && isSevering(job.operations[id]) && job.operations[id].on,
+  );
+  const at = channel.indexOf(operation);
+  const gone = at > cut ? repeat.count : at === cut ? copy : 0;
+  return Array.from({ length: repeat.count }, (_, k) => k).filter(
+    (k) => k >= Math.max(repeat.first - 1, gone) && k !== copy,
+  );
+};
 
 const holdingOf = (job: Job, repeat: Repeat) => {
   const op = repeat.operations.map((id) => job.operations[id]).find((k) => k !== undefined);

@@ -202,6 +202,7 @@ describe('two tools that cannot work together', () => {
         pitch: 5,
         first: 1,
         zeros: 'one',
+        by: 'part',
         output: 'moves',
       };
     };

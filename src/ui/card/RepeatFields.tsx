@@ -55,6 +55,18 @@ const Fields = ({ repeat, pitch }: { repeat: Repeat; pitch: number | null }) => 
         value={repeat.first}
         onChange={(v) => changeRepeat(repeat.id, 'begin with', { first: v })}
       />
+      <Row label="Order" help="All of one before the next; or each operation at all places, with fewer tool changes.">
+        <Choice
+          label="Order of the times"
+          className="w-28"
+          value={repeat.by}
+          options={[
+            { value: 'part', label: 'one by one' },
+            { value: 'tool', label: 'by tool' },
+          ]}
+          onChange={(v) => changeRepeat(repeat.id, 'order', { by: v as Repeat['by'] })}
+        />
+      </Row>
       <Row label="Zero" help="One work offset for all, or one for each, set by the operator.">
         <Choice
           label="Zero of the times"
