@@ -236,11 +236,13 @@ describe('tools', () => {
     overhang: 60,
     hand: 'left',
   });
+  const both = tool({ id: 'both', kind: 'turning', insert: 'VBMT160404', approachAngle: 72.5, overhang: 60 });
   it.each<[string, ReturnType<typeof tool>, Record<string, unknown>, string]>([
     ['a drill for outer roughing', drill, { kind: 'outer-rough', params: { depth: 1 } }, 'wrong-tool'],
     ['a blade for facing', blade, { kind: 'face', params: { depth: 1 } }, 'wrong-tool'],
     ['a turning tool for boring', slim, { kind: 'inner-rough', params: { depth: 1 } }, 'wrong-tool'],
     ['a left-hand tool for facing', left, { kind: 'face', params: { depth: 1 } }, 'wrong-hand'],
+    ['an edge that leans over the face', both, { kind: 'face', params: { depth: 1 } }, 'wrong-hand'],
   ])('refuse %s', (_name, t, op, code) => {
     expect(serious(pin([operation({ id: 'x', tool: t.id, ...op })], [t]))).toContain(code);
   });

@@ -8,7 +8,7 @@ import { ToolSchema } from '../../tooling';
 
 /** Random parts cut off with random blades, solid or from a bore, with or without an edge broken first and metal left behind. */
 
-const CASES = Number(process.env.PROPERTY_CASES ?? 80);
+const CASES = Number(process.env.PROPERTY_CASES ?? 120);
 const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
 const round = (v: number): number => Math.round(v * 100) / 100;
 

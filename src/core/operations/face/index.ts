@@ -68,6 +68,9 @@ const fields: Field[] = [
   },
 ];
 
+/** An insert that reaches further toward the chuck than its tip cuts into the face that it has made, mm. */
+const AHEAD = 0.05;
+
 /** Greatest Z of the part outside a radius. */
 const partTop = (seen: Seen, from: number, to: number): number => {
   const ground = clipGraph(groundOf(seen, FACE, 0), from + 1e-3, to);
@@ -142,8 +145,12 @@ export const face = defineKind({
   looksDownTo: (op) => (op.params.toDiameter === null ? null : op.params.targetZ),
   tools: ['turning'],
   needs: 'a turning tool',
-  accepts: (s) =>
-    s.feeds === 'from-chuck' ? { needs: 'a right-hand tool', found: 'one that cuts away from the chuck' } : null,
+  accepts: (s) => {
+    if (s.feeds === 'from-chuck') return { needs: 'a right-hand tool', found: 'one that cuts away from the chuck' };
+    const ahead = s.tip.x - Math.min(...s.cutting.flatMap((c) => c.points.map((p) => p.x - c.radius)));
+    if (ahead <= AHEAD) return null;
+    return { needs: 'a tool whose edge stands back from its tip', found: 'one whose edge leans over the face' };
+  },
   purpose: 'rough',
   side: 'axis',
   rank: 10,
