@@ -76,5 +76,22 @@ describe('centre drilling', () => {
   });
   it('says that nothing is left the second time', () => {
     expect(derive(pin({}, 2)).findings.map((f) => f.code)).toContain('nothing-to-cut');
+    // nor in a hole that is wider and deeper than its seat
+    const job = pin();
+    const hole = ToolSchema.parse({
+      id: 'hole',
+      name: 'Drill 8',
+      kind: 'drill',
+      cutter: { kind: 'drill', diameter: 8, pointAngle: 118, fluteLength: 40 },
+      holder: { kind: 'sleeve', diameter: 20, length: 30 },
+      stickOut: 60,
+    });
+    job.tools.hole = hole;
+    job.mounts.upper['2'] = { '1': { ...job.mounts.upper['1']['1'], tool: 'hole' } };
+    job.operations.d = operation({ id: 'd', kind: 'drill', tool: 'hole', params: { depth: 20 } });
+    job.order['1'].unshift('d');
+    const c = derive(job).operations.find((o) => o.id === 'c0');
+    expect(c?.findings.map((f) => f.code)).toEqual(['nothing-to-cut']);
+    expect(c?.events).toEqual([]);
   });
 });

@@ -51,7 +51,11 @@ const planCentre = (op: CentreOperation, seen: Seen): Planned => {
   const bottom = seen.contour.front - centringDepth(cutter, mouth);
   const clearance = Math.round((surface + seen.place.safeDistance) * 1000) / 1000;
   const way = [point(0, clearance), point(0, bottom)] as const;
-  if (seen.section.cutting.every((c) => seen.metal.clears(lowerSideOn(shapeInto(FACE, c), ...way))))
+  // in a hole that is deeper already there is nothing to sit on
+  if (
+    surface <= bottom ||
+    seen.section.cutting.every((c) => seen.metal.clears(lowerSideOn(shapeInto(FACE, c), ...way)))
+  )
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, point(bottom, 0))]);
   const list = new EventList(op.id, seen.section.tip);
   workOnAxis(list, seen, op.cutting, clearance, () => {
