@@ -184,6 +184,7 @@ export interface FindingNumbers {
   'safe-distance-small': { distance: number; least: number };
   'tool-change-close': { tool: string; gap: number; least: number; needed: number };
   // repeats
+  'repeat-in-the-way': { repeat: string };
   'repeat-parted': { repeat: string; between: string };
   'repeat-holdings': { repeat: string };
   'repeat-no-pitch': { repeat: string; pitch: number };

@@ -717,6 +717,10 @@ export const FINDING_WORDS: { readonly [C in FindingCode]: (k: FindingNumbers[C]
     message: `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,
     remedy: `Move the tool change position to Z${n(k.needed, 0)} or further.`,
   }),
+  'repeat-in-the-way': (k) => ({
+    message: `It comes to each part from the front, and by tool the parts of “${k.repeat}” before it still stand there.`,
+    remedy: 'Make one part after another, or leave only what is cut from outside in the group.',
+  }),
   'repeat-parted': (k) => ({
     message: `“${k.repeat}” is torn apart: another operation stands in it, after “${k.between}”.`,
     remedy: 'Move that operation out of the repeat, or take it into it.',

@@ -221,6 +221,8 @@ describe('a group that runs again and again along Z', () => {
     // facing the second collar would take the first one away
     const d = derive(collars(3, { by: 'tool' }));
     expect(d.findings.some((f) => f.code === 'gouge' && f.operation === 'op1')).toBe(true);
+    const told = d.findings.find((f) => f.code === 'repeat-in-the-way');
+    expect(told?.remedy?.set).toEqual({ '/repeats/r1/by': 'part' });
     expect(derive(collars(3)).findings.some((f) => f.code === 'gouge')).toBe(false);
   });
 

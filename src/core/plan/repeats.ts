@@ -92,6 +92,10 @@ export const stillThere = (job: Job, repeat: Repeat, operation: string, copy: nu
   );
 };
 
+/** Whether an operation comes to its part from the front, where the parts before it stand. */
+const isAtFront = (op: Operation): boolean =>
+  op.on && isCutting(op) && (kindOf(op).side === 'axis' || kindOf(op).needsHole);
+
 const holdingOf = (job: Job, repeat: Repeat) => {
   const op = repeat.operations.map((id) => job.operations[id]).find((k) => k !== undefined);
   return op ? { id: op.holding, holding: job.holdings[op.holding] } : null;
@@ -178,6 +182,13 @@ export const validateRepeats = (job: Job, part: Part, bladeOf: (holding: string)
     }
     if (members.some((id) => job.operations[id].holding !== at.id))
       found.push(note('blocking', 'repeat-holdings', to, { repeat: r.name }));
+    const front = r.count > r.first ? members.map((id) => job.operations[id]).find(isAtFront) : undefined;
+    if (front && r.by === 'tool' && makesParts(job, r))
+      found.push(
+        note('blocking', 'repeat-in-the-way', front.id, { repeat: r.name }, null, {
+          remedy: { label: 'One part after another', set: { [`/repeats/${r.id}/by`]: 'part' } },
+        }),
+      );
     const blade = bladeOf(at.id);
     const pitch = pitchOf(job, r, part.region, blade.width);
     if (pitch === null || pitch <= 0.01) {

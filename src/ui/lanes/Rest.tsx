@@ -12,26 +12,29 @@ interface RestOfRepeat {
   readonly end: number;
 }
 
-/** What follows the first time of each repeat, lane by lane. */
+/** What follows the first time of each repeat, lane by lane; by tool what follows the first time of each operation. */
 export const restsOf = (job: Job, operations: readonly OperationView[]): RestOfRepeat[] =>
   Object.values(job.repeats).flatMap((r) => {
     const later = operations.filter(
       (o) =>
         o.time !== null && o.id !== o.operation && r.operations.includes(o.operation) && o.times.end > o.times.start,
     );
-    return job.machine.channels.flatMap((c, lane) => {
-      const own = later.filter((o) => o.channel === c.id);
-      if (own.length === 0) return [];
-      return [
-        {
-          operation: own[0].operation,
-          lane,
-          times: new Set(own.map((o) => o.time?.number)).size,
-          start: Math.min(...own.map((o) => o.times.start)),
-          end: Math.max(...own.map((o) => o.times.end)),
-        },
-      ];
-    });
+    const groups = r.by === 'tool' ? r.operations.map((id) => later.filter((o) => o.operation === id)) : [later];
+    return groups.flatMap((group) =>
+      job.machine.channels.flatMap((c, lane) => {
+        const own = group.filter((o) => o.channel === c.id);
+        if (own.length === 0) return [];
+        return [
+          {
+            operation: own[0].operation,
+            lane,
+            times: new Set(own.map((o) => o.time?.number)).size,
+            start: Math.min(...own.map((o) => o.times.start)),
+            end: Math.max(...own.map((o) => o.times.end)),
+          },
+        ];
+      }),
+    );
   });
 
 /** A click moves the time cursor to the place; the first of its operations is chosen. */

@@ -81,6 +81,7 @@ const HOLD_CODES = new Set([
   'repeat-too-long',
   'repeat-pitch',
   'repeat-zeros',
+  'repeat-in-the-way',
   'repeat-first',
 ]);
 
