@@ -147,7 +147,8 @@ export const face = defineKind({
   needs: 'a turning tool',
   accepts: (s) => {
     if (s.feeds === 'from-chuck') return { needs: 'a right-hand tool', found: 'one that cuts away from the chuck' };
-    const ahead = s.tip.x - Math.min(...s.cutting.flatMap((c) => c.points.map((p) => p.x - c.radius)));
+    // from the nose, whatever point is programmed
+    const ahead = -s.noseRadius - Math.min(...s.cutting.flatMap((c) => c.points.map((p) => p.x - c.radius)));
     if (ahead <= AHEAD) return null;
     return { needs: 'a tool whose edge stands back from its tip', found: 'one whose edge leans over the face' };
   },
