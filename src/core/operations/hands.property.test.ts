@@ -9,7 +9,7 @@ import { derive, type Job } from '../plan';
  * finds what the others have left, lips and steps included.
  */
 
-const CASES = Number(process.env.PROPERTY_CASES ?? 60);
+const CASES = Number(process.env.PROPERTY_CASES ?? 120);
 const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
 const round = (v: number): number => Math.round(v * 100) / 100;
 

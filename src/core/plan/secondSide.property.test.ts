@@ -10,7 +10,7 @@ import type { Job } from './document';
 
 /** Random parts made from a bar, cut off, turned round by hand, and made again from their backs: both programs are proved. */
 
-const CASES = Number(process.env.PROPERTY_CASES ?? 60);
+const CASES = Number(process.env.PROPERTY_CASES ?? 120);
 const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
 const round = (v: number): number => Math.round(v * 100) / 100;
 

@@ -1,0 +1,72 @@
+import { n, type Words } from './wording';
+
+/** What a tool meets on its way, and where a slide ends. */
+export const motionWords = {
+  gouge: (k) => ({
+    message: `The tool cuts ${n(k.depth, 3)} mm into the finished part.`,
+    remedy: 'Raise the depth or limit of this operation, or choose a tool whose shape fits the contour.',
+  }),
+  'rapid-in-stock': (k) => ({
+    message: `A rapid to ⌀${n(k.tip)} Z${n(k.z)} runs through metal.`,
+    remedy: 'Enlarge the safe distance, or let an earlier operation clear this place.',
+  }),
+  'holder-meets-stock': (k) => ({
+    message: `The tool holder meets the stock, ${n(k.thickness)} mm deep.`,
+    remedy: 'Choose a tool with more clearance or a longer reach, or rough this place first.',
+  }),
+  'tool-meets-jaws': () => ({
+    message: 'The tool meets the jaws.',
+    remedy: 'Give the bar more stick-out, or set a back limit in front of the jaws.',
+  }),
+  'tool-meets-chuck': () => ({
+    message: 'The tool meets the chuck.',
+    remedy: 'Give the bar more stick-out, or set a back limit in front of the chuck.',
+  }),
+  'tool-meets-support': () => ({
+    message: 'The tool, or its holder, meets the support of the work.',
+    remedy:
+      'Keep its span away from there with a limit, do it before the support comes, or take the support away before.',
+  }),
+  'turret-meets-support': () => ({
+    message: 'The turret, or a tool beside this one in its block, meets the support of the work.',
+    remedy: 'Use a tool with a longer overhang, or take the support away before.',
+  }),
+  'turret-meets-stock': () => ({
+    message: 'The turret, or a tool beside this one in its block, meets the stock.',
+    remedy: 'Use a tool with a longer overhang, or change the approach.',
+  }),
+  'turret-meets-jaws': () => ({
+    message: 'The turret, or a tool beside this one in its block, meets the jaws.',
+    remedy: 'Use a tool with a longer overhang, or more stick-out.',
+  }),
+  'turret-meets-chuck': () => ({
+    message: 'The turret, or a tool beside this one in its block, meets the chuck.',
+    remedy: 'Use a tool with a longer overhang, or more stick-out.',
+  }),
+  'travel-x': (k) => ({
+    message: `The X slide would have to stand at ${n(k.position)} mm (radius); it travels ${n(k.min)} to ${n(k.max)}. ${n(k.over)} mm too far.`,
+    remedy: 'Use a tool with another overhang, or move the tool change position.',
+  }),
+  'travel-z': (k) => ({
+    message: `The Z slide would have to stand at ${n(k.position)} mm; it travels ${n(k.min)} to ${n(k.max)}. ${n(k.over)} mm too far.`,
+    remedy: 'Change the stick-out, the tool change position or the tool’s overhang.',
+  }),
+  'travel-axis': (k) => ({
+    message: `Axis ${k.axis} would have to stand at ${n(k.position)}; it travels ${n(k.min)} to ${n(k.max)}.`,
+    remedy: 'Move the operation to another angle or place.',
+  }),
+  'axis-missing': (k) => ({
+    message: `The path moves axis ${k.axis}, which ${k.carrier} does not have.`,
+    remedy: 'Choose a carrier or machine with that axis.',
+  }),
+  'axis-not-cut': (k) => ({
+    message: `The path feeds in ${k.axes}; metal taken off in these axes is not simulated yet.`,
+    remedy: 'Check this operation at the machine before it is released.',
+  }),
+  'event-not-run': (k) => ({
+    message: `The program holds ${k.what}, which this control’s dialect cannot say.`,
+    remedy: k.coded
+      ? 'Give it a code under Codes of this machine in Release, or remove it from the operation.'
+      : 'Choose another dialect, or remove it from the operation.',
+  }),
+} satisfies Partial<Words>;
