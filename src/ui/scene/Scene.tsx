@@ -17,7 +17,7 @@ import { type Pick3, useMeasure } from '../measure/store';
 import { useBuiltPart } from '../part/built';
 import { useFeatures } from '../part/FeatureList';
 import { usePart } from '../part/store';
-import { lightCopy, meshGeometry, regionBoundary, turnedEdges, turnedGeometry } from './solids';
+import { lightCopy, meshGeometry, regionBoundary, turnedEdges, turnedGeometry, unfinishedOf } from './solids';
 import { type Direction, Stage } from './stage';
 import { type ShownThread, threadedGeometry, threadedMesh, threadsAt } from './threads';
 
@@ -192,11 +192,14 @@ export const Scene = () => {
         side: THREE.DoubleSide,
       });
       const thin = new THREE.LineBasicMaterial({ color: token('straw-edge') });
-      for (const ring of regionBoundary(stock))
-        objects.push(new THREE.Mesh(turnedGeometry(ring), straw), new THREE.LineSegments(turnedEdges(ring), thin));
+      for (const ring of regionBoundary(stock)) {
+        const raw = unfinishedOf(ring, part?.boundary ?? []);
+        if (raw.length > 0)
+          objects.push(new THREE.Mesh(turnedGeometry(raw), straw), new THREE.LineSegments(turnedEdges(raw), thin));
+      }
     }
     s.showStock(objects);
-  }, [stock]);
+  }, [stock, part]);
 
   // what was just put in is cut open as well
   // biome-ignore lint/correctness/useExhaustiveDependencies: new objects need the plane too

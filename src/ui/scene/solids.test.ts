@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
+import { type Curve, curveLength } from '@/core/geometry';
 import { buildPart, turnAbout } from '@/core/part';
-import { applyChanges, derive, trackOf, ViewSender } from '@/core/plan';
+import { applyChanges, derive, rawStockOf, trackOf, ViewSender } from '@/core/plan';
 import { formDepth } from '@/core/threads';
 import type { SolidMesh } from '@/solid/bring';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import type { Fetched, Played } from '../job/fetched';
-import { turnedGeometry } from './solids';
+import { regionBoundary, turnedGeometry, unfinishedOf } from './solids';
 import { type ShownThread, threadedGeometry, threadedMesh, threadsAt } from './threads';
 
 /** Volume that a closed surface of triangles holds: positive where they face outward; and how many disagree with their normals. */
@@ -58,6 +59,20 @@ describe('the part in space', () => {
       expect(against).toBe(0);
     },
   );
+});
+
+describe('stock in space', () => {
+  const length = (chain: readonly Curve[]): number => chain.reduce((s, c) => s + curveLength(c), 0);
+  it.each(['LM-101', 'LM-104', 'LM-118'])('of %s leaves the part in sight where it is finished', (name) => {
+    const job = demoJob(name);
+    const d = derive(job);
+    const { boundary } = d.part;
+    const off = regionBoundary(d.finished.turnedOutline).flat();
+    expect(length(unfinishedOf(off, boundary)) / length(off)).toBeLessThan(0.02);
+    // of the bar everything but what lies on the axis with the part
+    const raw = regionBoundary(rawStockOf(d).turnedOutline).flat();
+    expect(length(unfinishedOf(raw, boundary))).toBeGreaterThan(0.9 * length(raw));
+  });
 });
 
 /** Volume inside surfaces that are open only across the axis: what flows out of a field that points away from the axis. */

@@ -4,6 +4,7 @@ import {
   arcRadius,
   arcSweep,
   type Curve,
+  distanceToCurve,
   leftNormalAt,
   type Point,
   pointAt,
@@ -126,6 +127,16 @@ export const lightCopy = (g: THREE.BufferGeometry): THREE.BufferGeometry | null 
 /** Rings of a region as closed chains of lines. */
 export const regionBoundary = (region: Region): Curve[][] =>
   region.map((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] })));
+
+/** Stock nearer to the part than this is the finished part, mm. */
+const FINISHED = 5e-3;
+
+/** Of some stock what is not finished yet: where it lies on the part the part itself is seen. */
+export const unfinishedOf = (chain: readonly Curve[], part: readonly Curve[]): Curve[] =>
+  chain.filter((c) => {
+    const places = [pointAt(c, 0.5), c.from, c.to];
+    return !places.every((at) => part.some((p) => distanceToCurve(p, at) < FINISHED));
+  });
 
 /** The kernel's mesh with its normals, or a file's triangles joined at their corners and shaded flat. */
 export const meshGeometry = (
