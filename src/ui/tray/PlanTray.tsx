@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
-import { kindOf } from '@/core/operations';
+import { CUTTING_KINDS, kindOf } from '@/core/operations';
 import { describeElement, describeSpan, elementsBetween } from '@/core/part';
 import type { Candidate } from '@/core/plan';
 import { formatLength } from '@/core/units';
@@ -82,6 +82,13 @@ const RAW = 20;
 /** Candidates that are shown before somebody asks for all. */
 const AT_A_GLANCE = 20;
 
+/** Candidates that are not shown: how many more can, and how many cannot. */
+const restInWords = (more: number, cannot: number): string =>
+  [more > 0 ? `${more} more` : '', cannot > 0 ? `${cannot} that cannot` : '']
+    .filter((w) => w !== '')
+    .join(', then ')
+    .replace(/^/, 'and ');
+
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {
   const unit = useUnit();
@@ -125,8 +132,12 @@ export const PlanTray = () => {
   // a finished span may still get its thread
   const offered = (candidates ?? []).filter((c) => !done || c.makes !== null);
   const able = offered.filter((c) => c.reach > 0);
-  // those that can come first; a glance takes in no more than so many
-  const ranked = all ? offered : offered.slice(0, Math.min(AT_A_GLANCE, able.length + 2));
+  // those that can come first; a glance takes in no more than so many, and on what is finished nothing that nobody asked for
+  const glance = done ? offered.filter((c) => !c.doubtful) : offered;
+  // the best of each kind is always among them
+  const best = new Set(CUTTING_KINDS.map(({ kind }) => glance.find((c) => c.kind === kind && c.reach > 0)));
+  const many = Math.min(AT_A_GLANCE, able.length + 2);
+  const ranked = all ? offered : glance.filter((c, i) => i < many || best.has(c));
   // under the pointer nothing changes its place: what is found meanwhile comes behind
   const shown = over ? inOrder(ranked, standing.current) : ranked;
   useEffect(() => {
@@ -181,9 +192,7 @@ export const PlanTray = () => {
             )}
             {candidates && offered.length > shown.length && (
               <button type="button" className="text-woad underline" onClick={() => setAll(true)}>
-                {able.length > shown.length
-                  ? `and ${able.length - shown.length} more, then ${offered.length - able.length} that cannot`
-                  : `and ${offered.length - shown.length} that cannot`}
+                {restInWords(able.length - shown.length, offered.length - Math.max(able.length, shown.length))}
               </button>
             )}
           </div>
