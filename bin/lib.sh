@@ -94,8 +94,9 @@ start_cluster() {
   # what a killed one leaves in memory goes within a moment
   until pg_as "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
     -o "-c listen_addresses=127.0.0.1 -c port=$DB_PORT -c unix_socket_directories=$PG_HOME" start >/dev/null 2>&1 9>&-; do
-    tries=$((tries + 1)); [ "$tries" -lt 5 ] || return 1
-    sleep 0.5
+    tries=$((tries + 1)); [ "$tries" -lt 8 ] || return 1
+    # a port that answers nobody may still be the near end of somebody's connection
+    if tail -n 6 "$PG_HOME/log" | grep -q 'Address already in use'; then DB_PORT=$(free_port $((DB_PORT + 1))); else sleep 0.5; fi
   done
   pg_as sh -c "echo $DB_PORT > '$PG_HOME/port'"
 }
