@@ -149,7 +149,7 @@ for (const [elements, arcs] of [
   for (const shelf of [library.slice(0, 120), library])
     for (const [what, from, to] of spans) {
       let first = 0;
-      const all = least(3, () => {
+      const all = least(6, () => {
         const cache = new DeriveCache();
         derive(j, cache);
         const ready = performance.now();

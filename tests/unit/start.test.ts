@@ -1,6 +1,6 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { connect, createServer } from 'node:net';
 import { afterAll, describe, expect, it } from 'vitest';
 
 const { DATABASE_URL: _url, OWNER_DATABASE_URL: _owner, PORT: _port, ...env } = process.env;
@@ -106,6 +106,18 @@ describe('the database of a checkout', () => {
     ask(copy, 'drop table marker');
     expect(ask(folder, 'select n from marker')).toBe('42');
     expect(ask(folder, 'show data_directory')).toContain(folder);
+  });
+  it('takes another port where its own is the near end of a connection, which answers nobody', async () => {
+    const server = createServer().listen(0, '127.0.0.1');
+    await new Promise((r) => server.once('listening', r));
+    const connection = connect((server.address() as { port: number }).port, '127.0.0.1');
+    await new Promise((r) => connection.once('connect', r));
+    const port = connection.localPort ?? 0;
+    const r = bash(checkout(), 'ensure_database_server; echo "$DB_PORT"', { LIVELY_DB_PORT: String(port) });
+    connection.destroy();
+    server.close();
+    expect(r.stderr).toBe('');
+    expect(Number(r.stdout.trim().split('\n').at(-1))).toBeGreaterThan(port);
   });
   it('starts again after it was killed hard, with its stale pid file there', () => {
     const folder = checkout();
