@@ -82,7 +82,9 @@ cluster_runs() {
 }
 
 start_cluster() {
-  DB_PORT=$(pg_as cat "$PG_HOME/port" 2>/dev/null || echo "$DB_PORT")
+  local known
+  known=$(pg_as cat "$PG_HOME/port" 2>/dev/null || true)
+  DB_PORT=${known:-$DB_PORT}
   cluster_runs && return 0
   # of a copied folder, or of a run that ended hard
   local pid="$PG_HOME/data/postmaster.pid" tries=0
@@ -95,8 +97,11 @@ start_cluster() {
   until pg_as "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
     -o "-c listen_addresses=127.0.0.1 -c port=$DB_PORT -c unix_socket_directories=$PG_HOME" start >/dev/null 2>&1 9>&-; do
     tries=$((tries + 1)); [ "$tries" -lt 8 ] || return 1
-    # a port that answers nobody may still be the near end of somebody's connection
-    if tail -n 6 "$PG_HOME/log" | grep -q 'Address already in use'; then DB_PORT=$(free_port $((DB_PORT + 1))); else sleep 0.5; fi
+    # a port that answers nobody may still be the near end of somebody's connection; the own one may be held by what was
+    # just killed, and whoever is connected looks for the database there
+    if { [ -z "$known" ] || [ "$tries" -gt 5 ]; } && tail -n 6 "$PG_HOME/log" | grep -q 'Address already in use'; then
+      DB_PORT=$(free_port $((DB_PORT + 1)))
+    else sleep 0.5; fi
   done
   pg_as sh -c "echo $DB_PORT > '$PG_HOME/port'"
 }

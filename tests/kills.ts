@@ -124,8 +124,17 @@ const killed = (pid: number): void => {
     // gone already
   }
 };
-const postmaster = (): number =>
-  Number(bash('. bin/lib.sh; find_pg_home; pg_as sed -n 1p "$PG_HOME/data/postmaster.pid"').trim());
+/** The database's first process. While it is being raised again its file is not there for a moment. */
+const postmaster = (): number => {
+  for (let k = 0; k < 100; k++) {
+    const pid = Number(
+      bash('. bin/lib.sh; find_pg_home; pg_as cat "$PG_HOME/data/postmaster.pid" 2>/dev/null | sed -n 1p').trim(),
+    );
+    if (pid > 0) return pid;
+    spawnSync('sleep', ['0.1']);
+  }
+  throw new Error('the database was not raised again within 10 s');
+};
 const children = (pid: number): number[] =>
   spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
     .stdout.split('\n')
