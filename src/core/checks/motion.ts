@@ -21,7 +21,8 @@ import {
   rectangle,
   regionBounds,
   regionBoundsOnce,
-  type Surface,
+  type Stretch,
+  Surface,
   scale,
   simplifyRegion,
   subtract,
@@ -37,7 +38,7 @@ import { shapeInto, surfaceOf } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
-import { coverBetween, gapsBetween, outermost, type Stretch, underMetal, upperOf, type Way } from './ways';
+import { coverBetween, gapsBetween, over, underMetal, upperOf, type Way } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -196,7 +197,7 @@ class Check {
    */
   private underOverhangs(back: (r: Region) => Region, cap: number): Region {
     return mergeStretches(this.shadows).flatMap(({ from, to }) => {
-      const ways = this.ways.filter((k) => k.from < to && k.to > from);
+      const ways = over(this.ways, { from, to });
       let next = from;
       const rest = gapsBetween(ways, from, to).flatMap((gap) => {
         const joined = this.underHighest(ways, next, gap.from, back, cap);
@@ -216,8 +217,7 @@ class Check {
     cap: number,
   ): Region {
     if (to - from < 1e-9) return [];
-    const near = ways.filter((k) => k.from < to && k.to > from);
-    const swept = outermost(near.map(upperOf), from, to);
+    const swept = Surface.outermost(over(ways, { from, to }).map(upperOf), from, to);
     // the line of what was swept is never cut off at the cap corner by corner: that would turn its slopes
     const { x, y } = swept.corners;
     const above = x.map((v, i) => point(v, -y[i]));
@@ -226,9 +226,8 @@ class Check {
   }
 
   private byPolygons(ways: readonly Way[], from: number, to: number, back: (r: Region) => Region, cap: number): Region {
-    const near = ways.filter((k) => k.from < to && k.to > from);
     const inside = intersectRegions(this.outline, back(rectangle(from, -10_000, to, cap + 1)));
-    return subtractRegion(inside, back(coverBetween(near, from, to)));
+    return subtractRegion(inside, back(coverBetween(over(ways, { from, to }), from, to)));
   }
 
   private seen(p: Point): Point {
@@ -322,8 +321,7 @@ class Check {
     this.start = null;
     if (!start) return;
     for (const { from, to } of underMetal(start.took, start.before)) {
-      const over = start.took.filter((way) => way.from < to && way.to > from);
-      const swept = outermost(over.map(upperOf), from, to);
+      const swept = Surface.outermost(over(start.took, { from, to }).map(upperOf), from, to);
       this.shadows.push(...this.metal.surface.hiddenSince(start.before, swept, from, to));
     }
   }

@@ -4,6 +4,7 @@ import {
   type Point,
   point,
   type RoundedPolygon,
+  type Stretch,
   Surface,
   sideHeight,
   TOLERANCE,
@@ -22,16 +23,14 @@ export interface Way {
   upper: LowerSide | null;
 }
 
+/** Those of some ways that cover any of a stretch. */
+export const over = (ways: readonly Way[], { from, to }: Stretch): Way[] =>
+  ways.filter((k) => k.from < to && k.to > from);
+
 export const upperOf = (way: Way): LowerSide => (way.upper ??= upperSideOn(way.shape, way.a, way.b));
 
 /** Stretches are halved no further than this, mm. */
 const LEAST = 0.005;
-
-/** Places along x, in mm. */
-export interface Stretch {
-  readonly from: number;
-  readonly to: number;
-}
 
 /**
  * The parts of a stretch over which metal may be left between ways of the tool, rising. What a way covers lies between a line that bends only
@@ -185,13 +184,6 @@ export const clipToStrip = (ring: readonly Point[], from: number, to: number): P
 /** Fewer ways than this are not worth drawing together. */
 const FEW = 4;
 
-/** The highest line that some upper sides reach between two places, their heights with their sign turned; lowest for lower sides. */
-export const outermost = (sides: readonly LowerSide[], from: number, to: number): Surface => {
-  const line = Surface.level(1e5, from, to);
-  for (const side of sides) line.cut(side);
-  return line;
-};
-
 /**
  * What ways cover between two places of x, as rings that together are the same as the outlines of all. Ways that hang together
  * all along are drawn as one, between the lowest and the highest lines that they reach.
@@ -218,11 +210,11 @@ export const coverBetween = (ways: readonly Way[], from: number, to: number): Po
 
 /** The ring around ways that hang together all along a stretch. */
 const hull = (ways: readonly Way[], from: number, to: number): Point[] => {
-  const bottom = outermost(
+  const bottom = Surface.outermost(
     ways.map((w) => w.lower),
     from,
     to,
   ).corners;
-  const top = outermost(ways.map(upperOf), from, to).corners;
+  const top = Surface.outermost(ways.map(upperOf), from, to).corners;
   return [...bottom.x.map((x, i) => point(x, bottom.y[i])), ...top.x.map((x, i) => point(x, -top.y[i])).reverse()];
 };

@@ -6,6 +6,12 @@ import { bottomOf, type Placed, Tops } from './tops';
 
 export { VOID } from './polyline';
 
+/** Places along x, mm. */
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
 /**
  * The top of metal seen from above: a height for every x. What lies hidden under an overhang counts as metal. The top of a
  * region is exact; cutting with a convex shape lowers it to the shape's lower side.
@@ -402,7 +408,7 @@ export class Surface {
    * heights with their sign turned) and was cut below it: what was cut there lies under an overhang, which this line cannot
    * show.
    */
-  hiddenSince(before: Surface, swept: Surface, from: number, to: number): { from: number; to: number }[] {
+  hiddenSince(before: Surface, swept: Surface, from: number, to: number): Stretch[] {
     const stops: number[] = [from, to];
     for (const line of [before, this, swept])
       for (let i = line.lower(from + 1e-9); i < line.xs.length && line.xs[i] < to - 1e-9; i++) stops.push(line.xs[i]);
@@ -444,6 +450,13 @@ export class Surface {
   /** A level line at a height, to be lowered by cuts. */
   static level(height: number, from: number, to: number): Surface {
     return new Surface([from, to], [height, height]);
+  }
+
+  /** The lowest line that some lower sides reach between two places; for upper ones, their heights with their sign turned, the highest. */
+  static outermost(sides: readonly LowerSide[], from: number, to: number): Surface {
+    const line = Surface.level(1e5, from, to);
+    for (const side of sides) line.cut(side);
+    return line;
   }
 
   /** The same line with nothing changed yet. */

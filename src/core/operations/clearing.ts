@@ -474,9 +474,7 @@ class Clearer {
     const sides = path.slice(1).flatMap((p, i) => this.cutters.map((s) => upperSideOn(s, path[i], p)));
     const from = Math.min(...sides.map((s) => s.x[0]));
     const to = Math.max(...sides.map((s) => s.x[s.x.length - 1]));
-    const swept = Surface.level(1e5, from, to);
-    for (const side of sides) swept.cut(side);
-    const hidden = this.metal.surface.hiddenSince(before, swept, from, to);
+    const hidden = this.metal.surface.hiddenSince(before, Surface.outermost(sides, from, to), from, to);
     this.lips?.add(before, hidden);
     const end = path[path.length - 1].x;
     const over = hidden.filter((h) => h.from < end + this.job.noseRadius && h.to > end);

@@ -1,4 +1,4 @@
-import { type Point, type RoundedPolygon, Surface, upperSideOn, VOID } from '../geometry';
+import { type Point, type RoundedPolygon, type Stretch, Surface, upperSideOn, VOID } from '../geometry';
 import type { Frame } from './frame';
 import { Metal } from './metal';
 
@@ -35,7 +35,7 @@ export class Lips {
   }
 
   /** Adds metal as high as it stood before, over some stretches, after a cut. */
-  add(before: Surface, stretches: readonly { readonly from: number; readonly to: number }[]): void {
+  add(before: Surface, stretches: readonly Stretch[]): void {
     if (stretches.length === 0) return;
     const now = this.now().surface;
     this.become(

@@ -16,6 +16,12 @@ const backOf = (part: Part): number =>
 
 export const turnRegion = (part: Part, region: Region): Region => mapRegion(region, turnAbout(part), true);
 
+/** Curves of a part turned round with it, each with the metal on the same hand. */
+export const turnCurves = (part: Part, curves: readonly Curve[]): Curve[] => {
+  const about = turnAbout(part);
+  return curves.map((c) => reverseCurve(mapCurve(c, about, true)));
+};
+
 /** Whether the bore goes through: only then it is the same bore from both sides. */
 const goesThrough = (part: Part): boolean => {
   const end = part.inner.at(-1)?.curve.to;
@@ -39,7 +45,7 @@ export const turnedRound = onceFor((part: Part): Part => {
     outer: backward('outer', part.outer),
     inner: through ? backward('inner', part.inner) : as('inner', part.back),
     back: through ? [] : as('back', part.inner),
-    boundary: part.boundary.map((c) => reverseCurve(turn(c))).reverse(),
+    boundary: turnCurves(part, part.boundary).reverse(),
     region: turnRegion(part, part.region),
     volume: part.volume,
     problems: part.problems,

@@ -82,9 +82,7 @@ export const makesParts = (job: Job, repeat: Repeat): boolean => severing(job, r
 export const stillThere = (job: Job, repeat: Repeat, operation: string, copy: number): number[] => {
   if (repeat.by !== 'tool' || !makesParts(job, repeat)) return [];
   const channel = Object.values(job.order).find((ids) => ids.includes(operation)) ?? [];
-  const cut = channel.findIndex(
-    (id) => repeat.operations.includes(id) && isSevering(job.operations[id]) && job.operations[id].on,
-  );
+  const cut = channel.indexOf(severing(job, repeat)?.id ?? '');
   const at = channel.indexOf(operation);
   const gone = at > cut ? repeat.count : at === cut ? copy : 0;
   return Array.from({ length: repeat.count }, (_, k) => k).filter(

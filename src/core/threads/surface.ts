@@ -50,7 +50,7 @@ const belowCrest = (t: CutThread, s: number, depth: number): Point => {
 };
 
 /** Distance along a thread from its beginning, and how far a place lies below its crest. */
-const seenFrom = (t: CutThread, p: Point): { s: number; below: number } => {
+export const seenFrom = (t: CutThread, p: Point): { s: number; below: number } => {
   const [a, b] = t.crest;
   const s = t.side === 'face' ? (a.y - p.y) * Math.sign(a.y - b.y) : (a.x - p.x) * Math.sign(a.x - b.x);
   const c = crestAt(t, s);

@@ -6,7 +6,7 @@ import { formDepth } from '@/core/threads';
 import type { SolidMesh } from '@/solid/bring';
 import { demoJob } from '../../../tests/fixtures/jobs';
 import type { Fetched, Played } from '../job/fetched';
-import { regionBoundary, turnedGeometry, unfinishedOf } from './solids';
+import { makePickable, meshGeometry, regionBoundary, turnedGeometry, unfinishedOf } from './solids';
 import { type ShownThread, threadedGeometry, threadedMesh, threadsAt } from './threads';
 
 /** Volume that a closed surface of triangles holds: positive where they face outward; and how many disagree with their normals. */
@@ -219,6 +219,13 @@ describe('threads in a solid’s mesh', () => {
     });
     expect(cut.length).toBeGreaterThan(100);
     for (const i of cut) expect(p.getX(i)).toBeLessThan(-24.9);
+  });
+  it('find their faces after the solid was made quick to pick', () => {
+    const m = pin();
+    const order = [...m.triangles];
+    makePickable(meshGeometry(m).solid);
+    expect([...m.triangles]).toEqual(order);
+    expect(threadedMesh(m, part, [thread])).not.toBeNull();
   });
   it('leave a face alone that is not a whole turn', () => {
     expect(threadedMesh(pin(6), part, [thread])).toBeNull();

@@ -1,11 +1,13 @@
 import * as THREE from 'three';
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
+import { MeshBVH } from 'three-mesh-bvh';
 import {
   arcRadius,
   arcSweep,
   type Curve,
   distanceToCurve,
   leftNormalAt,
+  onceFor,
   type Point,
   pointAt,
   type Region,
@@ -128,6 +130,11 @@ export const lightCopy = (g: THREE.BufferGeometry): THREE.BufferGeometry | null 
 export const regionBoundary = (region: Region): Curve[][] =>
   region.map((ring) => ring.map((p, i): Curve => ({ kind: 'line', from: p, to: ring[(i + 1) % ring.length] })));
 
+/** Makes a shape quick to pick. Its triangles keep their order: by that a solid's faces are known. */
+export const makePickable = (g: THREE.BufferGeometry): void => {
+  g.boundsTree ??= new MeshBVH(g, { indirect: true });
+};
+
 /** Stock nearer to the part than this is the finished part, mm. */
 const FINISHED = 5e-3;
 
@@ -139,18 +146,18 @@ export const unfinishedOf = (chain: readonly Curve[], part: readonly Curve[]): C
   });
 
 /** The kernel's mesh with its normals, or a file's triangles joined at their corners and shaded flat. */
-export const meshGeometry = (
-  m: SolidMesh,
-): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry; flat: boolean } => {
-  let solid = new THREE.BufferGeometry();
-  solid.setAttribute('position', new THREE.BufferAttribute(m.positions, 3));
-  const flat = m.normals.length !== m.positions.length;
-  if (!flat) {
-    solid.setAttribute('normal', new THREE.BufferAttribute(m.normals, 3));
-    solid.setIndex(new THREE.BufferAttribute(m.triangles, 1));
-  } else solid = mergeVertices(solid, 1e-4);
-  const edges = new THREE.BufferGeometry();
-  if (m.edges.length > 0) edges.setAttribute('position', new THREE.BufferAttribute(m.edges, 3));
-  else edges.copy(new THREE.EdgesGeometry(solid, 20) as unknown as THREE.BufferGeometry);
-  return { solid, edges, flat };
-};
+export const meshGeometry = onceFor(
+  (m: SolidMesh): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry; flat: boolean } => {
+    let solid = new THREE.BufferGeometry();
+    solid.setAttribute('position', new THREE.BufferAttribute(m.positions, 3));
+    const flat = m.normals.length !== m.positions.length;
+    if (!flat) {
+      solid.setAttribute('normal', new THREE.BufferAttribute(m.normals, 3));
+      solid.setIndex(new THREE.BufferAttribute(m.triangles, 1));
+    } else solid = mergeVertices(solid, 1e-4);
+    const edges = new THREE.BufferGeometry();
+    if (m.edges.length > 0) edges.setAttribute('position', new THREE.BufferAttribute(m.edges, 3));
+    else edges.copy(new THREE.EdgesGeometry(solid, 20) as unknown as THREE.BufferGeometry);
+    return { solid, edges, flat };
+  },
+);

@@ -1,13 +1,12 @@
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh';
+import { acceleratedRaycast } from 'three-mesh-bvh';
 import { type Plane, turnDirection } from '@/core/frames';
 import type { Vec3 } from '@/core/geometry';
 import { token } from '../kit/tokens';
+import { makePickable } from './solids';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
-THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
-THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
 
 export type Direction = 'corner' | 'front' | 'back' | 'side' | 'top';
 
@@ -183,7 +182,7 @@ export class Stage {
       this.part.add(light);
     }
     if (solid) {
-      solid.geometry.computeBoundsTree();
+      makePickable(solid.geometry);
       const box = new THREE.Box3().setFromObject(solid);
       const moved =
         this.box.isEmpty() ||

@@ -1,10 +1,10 @@
 import * as THREE from 'three';
 import { mergeGeometries } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
-import { type Curve, line, mapCurve, type Point, point, reverseCurve } from '@/core/geometry';
-import { type Part, turnAbout } from '@/core/part';
+import { type Curve, line, mapCurve, onceFor, type Point, point, reverseCurve } from '@/core/geometry';
+import { type Part, turnAbout, turnCurves } from '@/core/part';
 import type { DerivedView, Job, OperationView } from '@/core/plan';
 import { threadsIn } from '@/core/plan';
-import { type CutThread, type Parted, partedBy, threadMesh } from '@/core/threads';
+import { type CutThread, type Parted, partedBy, seenFrom, threadMesh } from '@/core/threads';
 import type { SolidMesh } from '@/solid/bring';
 import type { Fetched } from '../job/fetched';
 import { turnedEdges, turnedGeometry } from './solids';
@@ -23,12 +23,8 @@ const depthBy = (t: CutThread, op: OperationView, time: number, fetched: Fetched
   let depth = 0;
   for (const { event, end } of timed) {
     if (event.kind !== 'thread' || end > time - op.times.start + 1e-9) continue;
-    const { X, Z } = event.to;
-    // on a taper the end of a pass lies on the same slope
-    const along =
-      t.side === 'face' ? 0 : ((t.crest[1].y - crest.y) * ((Z ?? crest.x) - crest.x)) / (t.crest[1].x - crest.x);
-    const off = t.side === 'face' ? crest.x - (Z ?? crest.x) : crest.y + along - (X ?? crest.y);
-    depth = Math.max(depth, t.side === 'inner' ? -off : off);
+    const { X = crest.y, Z = crest.x } = event.to;
+    depth = Math.max(depth, seenFrom(t, point(Z, X)).below);
   }
   return Math.min(t.depth, depth);
 };
@@ -66,15 +62,12 @@ export const threadedGeometry = (
   part: Part,
   threads: readonly ShownThread[],
 ): { solid: THREE.BufferGeometry; edges: THREE.BufferGeometry } => {
-  const about = turnAbout(part);
-  const turn = (curves: readonly Curve[]): readonly Curve[] =>
-    curves.map((c) => reverseCurve(mapCurve(c, about, true)));
   let rest: readonly Curve[] = part.boundary;
   const cut: THREE.BufferGeometry[] = [];
   for (const t of threads) {
-    const split = partedBy(t.turned ? turn(rest) : rest, t);
+    const split = partedBy(t.turned ? turnCurves(part, rest) : rest, t);
     if (split.under.length === 0) continue;
-    rest = t.turned ? turn(split.rest) : split.rest;
+    rest = t.turned ? turnCurves(part, split.rest) : split.rest;
     cut.push(geometryOf(t, split, part));
   }
   const plain = turnedGeometry(rest);
@@ -107,6 +100,14 @@ const turnedFace = (m: SolidMesh, group: SolidMesh['groups'][number]): { from: P
   return Math.abs(area - whole) < 0.03 * whole ? { from: low, to: high } : null;
 };
 
+/** All of them, looked for once in a mesh. */
+const turnedFaces = onceFor((m: SolidMesh) =>
+  m.groups.flatMap((group) => {
+    const face = turnedFace(m, group);
+    return face ? [{ group, curve: line(face.from, face.to) }] : [];
+  }),
+);
+
 /**
  * A solid's mesh with threads cut into those of its faces that are whole turns: a thread takes the place of the triangles on
  * which it lies, what it leaves of their face is turned anew.
@@ -118,10 +119,7 @@ export const threadedMesh = (
 ): THREE.BufferGeometry | null => {
   if (threads.length === 0 || m.normals.length !== m.positions.length) return null;
   const about = turnAbout(part);
-  const faces = m.groups.flatMap((group) => {
-    const face = turnedFace(m, group);
-    return face ? [{ group, curve: line(face.from, face.to) }] : [];
-  });
+  const faces = turnedFaces(m);
   const dropped = new Set<SolidMesh['groups'][number]>();
   const made: THREE.BufferGeometry[] = [];
   for (const t of threads) {
@@ -138,7 +136,7 @@ export const threadedMesh = (
       t,
     );
     for (const f of touched) dropped.add(f.group);
-    const rest = t.turned ? split.rest.map((c) => reverseCurve(mapCurve(c, about, true))) : split.rest;
+    const rest = t.turned ? turnCurves(part, split.rest) : split.rest;
     made.push(geometryOf(t, split, part), turnedGeometry(rest));
   }
   if (dropped.size === 0) return null;

@@ -84,10 +84,7 @@ const AT_A_GLANCE = 20;
 
 /** Candidates that are not shown: how many more can, and how many cannot. */
 const restInWords = (more: number, cannot: number): string =>
-  [more > 0 ? `${more} more` : '', cannot > 0 ? `${cannot} that cannot` : '']
-    .filter((w) => w !== '')
-    .join(', then ')
-    .replace(/^/, 'and ');
+  `and ${[...(more > 0 ? [`${more} more`] : []), ...(cannot > 0 ? [`${cannot} that cannot`] : [])].join(', then ')}`;
 
 /** What can cut the picked span, and what is still to make. */
 export const PlanTray = () => {

@@ -90,14 +90,18 @@ export const channelWords = {
     message: `At ${n(k.at, 1)} s its tool meets the one of ${k.other} in channel ${k.channel}.`,
     remedy: `Let it begin after ${k.other}, or take another tool or another way.`,
   }),
-  'tool-meets-spindle': (k) => ({
-    message: k.stands
-      ? `Its tool still stands where ${k.what === 'work' ? `the work in “${k.spindle}”` : `“${k.spindle}”`} comes at ${n(k.at, 1)} s.`
-      : `At ${n(k.at, 1)} s its tool meets ${k.what === 'work' ? `the work in “${k.spindle}”` : `“${k.spindle}”`}.`,
-    remedy: k.stands
-      ? 'Change tools further out, or let the spindle wait.'
-      : `Let it come when “${k.spindle}” is elsewhere, or change tools nearer to the work.`,
-  }),
+  'tool-meets-spindle': (k) => {
+    const met = k.what === 'work' ? `the work in “${k.spindle}”` : `“${k.spindle}”`;
+    return k.stands
+      ? {
+          message: `Its tool still stands where ${met} comes at ${n(k.at, 1)} s.`,
+          remedy: 'Change tools further out, or let the spindle wait.',
+        }
+      : {
+          message: `At ${n(k.at, 1)} s its tool meets ${met}.`,
+          remedy: `Let it come when “${k.spindle}” is elsewhere, or change tools nearer to the work.`,
+        };
+  },
   'out-of-turn': (k) => ({
     message: `It begins at ${n(k.at, 1)} s, before ${k.other} is done at ${n(k.done, 1)} s: ${k.reason}.`,
     remedy: `Let it come after ${k.other}.`,
