@@ -141,6 +141,15 @@ describe('contours of the roughing cycle', () => {
     expect(levelMeets(steady, 8, 1)).toBeNull();
     const bore = steps(ways(point(2, 20), point(-10, 20), point(-10, 15), point(-20, 15)));
     expect(levelMeets(bore, 17, -1)).toBeCloseTo(-10, 9);
+    // an arc that stands nearly upright bulges past both its ends, by 0.06 µm: (x − 3.353)² + (z + 16.412)² = 9.015² + 0.032²
+    const upright = steps([
+      line(point(12.368, -20), point(12.368, -16.444)),
+      arc(point(12.368, -16.444), point(12.365, -16.177), point(3.353, -16.412), false),
+    ]);
+    expect(unsteadyAt(upright, 1)).toBeNull();
+    const across = 3.353 + Math.sqrt(9.015 ** 2 + 0.032 ** 2 - 0.018 ** 2);
+    expect(across).toBeGreaterThan(12.36803);
+    expect(levelMeets(upright, -16.43, 1)).toBeCloseTo(across, 9);
   });
   it('moved by the allowances keep their shape', () => {
     const moved = movedContour(steady, 0.1, 0.2);

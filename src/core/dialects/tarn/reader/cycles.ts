@@ -68,8 +68,9 @@ export const levelMeets = (steps: readonly ContourStep[], x: number, sign: 1 | -
       return curve.from.x + ((curve.to.x - curve.from.x) * (x - curve.from.y)) / (curve.to.y - curve.from.y);
     const r = distance(curve.from, curve.centre);
     const half = Math.sqrt(Math.max(0, r * r - (x - curve.centre.y) ** 2));
-    const low = Math.min(curve.from.x, curve.to.x) - 1e-6;
-    const high = Math.max(curve.from.x, curve.to.x) + 1e-6;
+    // an arc that ends upright may bulge past its ends by what a steady contour may turn back
+    const low = Math.min(curve.from.x, curve.to.x) - STEADY;
+    const high = Math.max(curve.from.x, curve.to.x) + STEADY;
     const found = [curve.centre.x + half, curve.centre.x - half].find((z) => z >= low && z <= high);
     if (found !== undefined) return found;
   }
