@@ -9,5 +9,7 @@ export default defineConfig({
     maxWorkers: 3,
     // one process for many files: the planning code is compiled once, not eighty times
     isolate: false,
+    // young memory in larger pieces, cleared by the thread that works: two cores have none to spare for helpers
+    execArgv: ['--max-semi-space-size=64', '--single-threaded-gc'],
   },
 });
