@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { Material, Purpose } from '../cutting';
 import type { Part } from '../part';
+import type { ThreadOnPart } from '../threads';
 import type { Tool, ToolSection } from '../tooling';
 import type { Frame } from './frame';
 import type { Sketcher } from './sketch';
@@ -72,6 +73,8 @@ export interface KindDefinition<K extends string, S extends z.ZodType> {
   readonly offeredFor: readonly ('outer' | 'inner')[];
   /** Nothing in a part's shape asks for it: where it is offered, this stands by it. */
   readonly onlyWhereAsked?: string;
+  /** The thread that it gives the part, in its holding's coordinates; null where what it needs is not there yet. */
+  readonly threadOn?: (op: z.output<S>, part: Part, tool: Tool | undefined) => ThreadOnPart | null;
   /** A small drawing that explains the number in a field, by its key; null where a drawing would say nothing. */
   readonly sketch?: Sketcher<z.output<S>>;
   readonly starting: (facts: Starting) => Record<string, unknown>;

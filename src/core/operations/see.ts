@@ -48,12 +48,17 @@ const seenThroughLips = onceForEach(
   (frame) => frame.name,
 );
 
-/** The contour of which an operation sees only the ends. */
-const emptyContour = onceFor((part: Part): Contour => {
+/** Z of a part's front and of its back. */
+export const endsOfPart = onceFor((part: Part): { readonly front: number; readonly back: number } => {
   const all = [...part.outer, ...part.inner, ...part.back];
   const e = all.length > 0 ? extent(all) : { min: 0, max: 0 };
-  return { boundary: [], span: null, alike: [], present: false, front: e.max, back: e.min };
+  return { front: e.max, back: e.min };
 });
+
+/** The contour of which an operation sees only the ends. */
+const emptyContour = onceFor(
+  (part: Part): Contour => ({ boundary: [], span: null, alike: [], present: false, ...endsOfPart(part) }),
+);
 
 const itself = (x: number): number => x;
 /** The part of a surface at or to one side of a place, made once for each. */

@@ -1,5 +1,6 @@
 import type { Curve, Point } from '../geometry';
 import { graphHeight, point, trimCurve } from '../geometry';
+import type { ThreadForm } from './form';
 
 /** A thread as it stands on the work: its form carried round and along its crest. */
 export interface CutThread {
@@ -16,11 +17,34 @@ export interface CutThread {
   readonly hand: 'right' | 'left';
 }
 
+/** A thread as drawings show it: its name and its root, from the front to its end like the crest. */
+export interface ThreadOnPart extends CutThread {
+  readonly designation: string;
+  readonly root: readonly [Point, Point];
+}
+
 /** A mesh in space (x along the axis, y and z across it), its triangles facing away from the metal. */
 export interface ThreadMesh {
   readonly positions: Float32Array;
   readonly index: Uint32Array;
 }
+
+/** A thread along the axis by its form, beginning with its standard's diameters at its front. */
+export const threadAlong = (
+  form: ThreadForm,
+  side: 'outer' | 'inner',
+  t: Pick<CutThread, 'depth' | 'starts' | 'hand'> & { readonly front: number; readonly back: number },
+): ThreadOnPart => {
+  const { front, back, depth, starts, hand } = t;
+  const { pitch, angle, designation, taper } = form;
+  const [crest, out] = side === 'outer' ? [form.major, 1] : [form.minor, -1];
+  const at = (x: number, below: number): Point => point(x, crest / 2 + (out * taper * (front - x)) / 2 - out * below);
+  return {
+    ...{ designation, depth, pitch, angle, starts, hand, side, apex: form[side].apex },
+    crest: [at(front, 0), at(back, 0)],
+    root: [at(front, depth), at(back, depth)],
+  };
+};
 
 /** Steps round the axis. */
 const ROUND = 96;

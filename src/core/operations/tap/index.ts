@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
 import { point, VOID } from '../../geometry';
-import { threadByName } from '../../threads';
+import type { Part } from '../../part';
+import { type ThreadOnPart, threadAlong, threadByName } from '../../threads';
+import type { Tool } from '../../tooling';
 import { typed } from '../../units';
 import { workOnAxis } from '../axis';
 import { EventList } from '../events';
@@ -9,6 +11,7 @@ import { choiceField } from '../fields';
 import { FACE } from '../frame';
 import { holeSketch } from '../holeSketch';
 import { defineKind } from '../kind';
+import { endsOfPart } from '../see';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 
 const TapOperationSchema = z.object({
@@ -160,6 +163,15 @@ const planTap = (op: TapOperation, seen: Seen): Planned => {
   return { events: list.events, findings, depth: form.outer.full, contourKey: null };
 };
 
+/** The thread of a tap, as deep as it is full. */
+const threadOn = ({ params }: TapOperation, part: Part, tool: Tool | undefined): ThreadOnPart | null => {
+  const form = tool?.kind === 'tap' ? threadByName(tool.cutter.thread) : null;
+  if (!form) return null;
+  const { front, back } = endsOfPart(part);
+  const end = params.depth === null ? back : Math.max(back, front - params.depth);
+  return threadAlong(form, 'inner', { front, back: end, depth: form.inner.full, starts: 1, hand: params.hand });
+};
+
 export const tap = defineKind({
   kind: 'tap',
   schema: TapOperationSchema,
@@ -188,6 +200,7 @@ export const tap = defineKind({
     );
   },
   frame: () => FACE,
+  threadOn,
   sketch: ({ params }, key, tool) => holeSketch(params, key, tool),
   plan: planTap,
 });

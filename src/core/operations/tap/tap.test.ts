@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { demoJob, lineRow, shopTool } from '../../../../tests/fixtures/jobs';
 import { postJob, programText, proveJob } from '../../nc';
-import { candidatesFor, derive, type Job } from '../../plan';
+import { candidatesFor, derive, type Job, threadsIn } from '../../plan';
+import { heldIn } from '../../plan/derive';
+import { partedBy, threadMesh } from '../../threads';
 import { inStations, ToolSchema } from '../../tooling';
 import { OperationSchema } from '../registry';
 
@@ -102,6 +104,37 @@ describe('a floating chuck', () => {
     });
     expect(made(deep).serious).toContain('attention tap-float');
     expect(made(floating(130)).serious).toContain('blocking bad-number');
+  });
+});
+
+describe('the thread of a tap', () => {
+  it('stands in its hole as a form, as deep as it is full', () => {
+    const job = holeJob(M10);
+    const held = heldIn(derive(job), 'h1');
+    const [t, ...more] = threadsIn(job, held);
+    expect(more).toEqual([]);
+    // M10: crest at ⌀8.376 by the standard, root at ⌀10
+    expect([t.designation, t.side, t.hand, t.pitch]).toEqual(['M10', 'inner', 'right', 1.5]);
+    expect(t.crest.map((p) => [p.x, 2 * p.y])).toEqual([
+      [0, expect.closeTo(10 - 1.082532 * 1.5, 6)],
+      [-16, expect.closeTo(10 - 1.082532 * 1.5, 6)],
+    ]);
+    expect(2 * t.root[1].y).toBeCloseTo(10, 3);
+    // sixteen of the drilled 25 are under it
+    const { under, rest } = partedBy(held.part.boundary, t);
+    expect(under.map((c) => [c.from.y, Math.abs(c.to.x - c.from.x)])).toEqual([[4.25, 16]]);
+    expect(rest.some((c) => c.from.y === 4.25 && Math.abs(c.to.x - c.from.x) === 9)).toBe(true);
+    const mesh = threadMesh(t, { under, open: [false, false] });
+    const far = Math.max(
+      ...Array.from(mesh.positions).flatMap((_, i, all) => (i % 3 ? [] : [Math.hypot(all[i + 1], all[i + 2])])),
+    );
+    expect(far).toBeCloseTo(5, 2);
+  });
+  it('goes through where it has no depth, and is none without a tap', () => {
+    const through = holeJob({ ...M10, depth: null, op: { kind: 'tap', params: { depth: null } } });
+    expect(threadsIn(through, heldIn(derive(through), 'h1'))[0].crest[1].x).toBe(-30);
+    through.operations.x.tool = null;
+    expect(threadsIn(through, heldIn(derive(through), 'h1'))).toEqual([]);
   });
 });
 

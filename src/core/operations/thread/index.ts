@@ -20,6 +20,7 @@ import { defineKind, type Need, type Starting } from '../kind';
 import { groundOf, spanRange, viewOf } from '../turning';
 import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
+import { threadOn } from './onPart';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
 import {
   FaceThreadSchema,
@@ -405,6 +406,7 @@ const common = {
   deep: false,
   leads: true,
   validate,
+  threadOn,
   sketch: threadSketch,
   plan: planThread,
 } as const;
