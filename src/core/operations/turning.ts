@@ -1,9 +1,12 @@
 import {
+  type Arc,
   add,
+  arc,
   boundsOfCurves,
   bridgeHollows,
   type Curve,
   clipGraph,
+  distance,
   joinGraph,
   line,
   type Point,
@@ -123,6 +126,22 @@ const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[]
 const LEAST_SLOPE = 0.05;
 
 /**
+ * The same where a span begins with a round: the nose goes down along it until it has touched its end, which may stand
+ * upright. Null where it ends level, hollow, or hanging over.
+ */
+const roundBed = (round: Arc, noseRadius: number, low: number, from: number, to: number): Curve[] | null => {
+  const radius = distance(round.centre, round.to);
+  const out = scale(subtract(round.to, round.centre), 1 / radius);
+  const touching = add(round.to, scale(out, noseRadius));
+  if (!round.clockwise || out.y < -1e-9 || touching.y > low - 1e-6) return null;
+  const { centre } = round;
+  const foot = centre.x + Math.sqrt(Math.max(0, (radius + noseRadius) ** 2 - (low - centre.y) ** 2));
+  if (foot <= from || touching.x > to + 1e-6) return null;
+  const down = [line(point(from, low), point(foot, low)), arc(point(foot, low), touching, centre, true)];
+  return touching.x < to - 1e-6 ? [...down, line(touching, point(to, touching.y))] : down;
+};
+
+/**
  * The lowest reference positions over a span: level with its lowest place, and where it begins with a slope (a chamfer) the
  * slope drawn on to the front, so that a pass comes in along it and not level with its foot.
  */
@@ -140,7 +159,8 @@ export const bedOf = (
     (best, c) => (!best || c.to.x > best.to.x ? c : best),
     null,
   );
-  if (first?.kind !== 'line' || first.to.y > range.minV + 1e-6) return level;
+  if (!first || first.to.y > range.minV + 1e-6) return level;
+  if (first.kind === 'arc') return roundBed(first, noseRadius, low, from, to) ?? level;
   const fall = (first.from.y - first.to.y) / (first.to.x - first.from.x);
   if (!(fall > LEAST_SLOPE)) return level;
   const along = unit(subtract(first.to, first.from));

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoJob } from '../../../../tests/fixtures/jobs';
 import { steppedPin } from '../../../../tests/fixtures/turned';
 import { feedForRoughness, roughness } from '../../cutting';
-import { arcRadius, distance } from '../../geometry';
+import { add, arcRadius, containsPoint, distance, point, scale } from '../../geometry';
 import { movesOf } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
 import { buildPart, listFeatures } from '../../part';
@@ -160,6 +160,36 @@ describe('several spans', () => {
       }),
     ).findings;
     expect(found.map((f) => f.code)).toContain('span-lost');
+  });
+});
+
+describe('a round that is picked alone', () => {
+  const R = 2;
+  const rounded = (change: (rows: Record<string, { corner: unknown }>) => void, id: string): Job =>
+    shaft({ extendBehind: 0 }, (job) => {
+      const rows = Object.fromEntries(job.part.outer.rows.map((r) => [r.id, r]));
+      change(rows as never);
+      Object.assign(job.operations.finish, { span: { from: id, to: id } });
+    });
+  const fillet = { kind: 'fillet', size: R };
+  it.each([
+    ['at the front', 'a', point(-R, 10 - R)],
+    ['at a shoulder', 'c', point(-12 - R, 15 - R)],
+  ] as const)('%s is finished to where it stands upright', (_, row, centre) => {
+    const { d, op } = sound(
+      rounded((rows) => {
+        rows[row].corner = fillet;
+      }, `${row}/corner`),
+    );
+    expect(d.coverage.filter((c) => c.state === 'finished').map((c) => c.element)).toContain(`${row}/corner`);
+    const after = op.after.turnedOutline;
+    // from the axis outward through every degree of it the metal ends at R
+    for (let degree = 1; degree <= 89; degree++) {
+      const along = point(Math.cos((degree * Math.PI) / 180), Math.sin((degree * Math.PI) / 180));
+      const at = (r: number) => add(centre, scale(along, r));
+      expect(containsPoint(after, at(R - 0.002))).toBe(true);
+      expect(containsPoint(after, at(R + 0.003))).toBe(false);
+    }
   });
 });
 
