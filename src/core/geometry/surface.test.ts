@@ -87,6 +87,34 @@ describe('the top of metal', () => {
       ),
     );
   });
+  it('is taken back with what was taken off it', () => {
+    const s = Surface.of(rectangle(0, 0, 10, 5));
+    const cutter = lowerSide({ points: [point(0, 0)], radius: 1 });
+    s.cut(cutter, 3, 5);
+    const { removed } = s;
+    expect(removed).toBeCloseTo(Math.PI / 2, 2);
+    const before = s.fresh();
+    s.cut(cutter, 7, 5);
+    expect(s.removed).toBeCloseTo(2 * removed, 9);
+    s.putBack(before);
+    expect(s.removed).toBe(removed);
+    expect(s.heightAt(7)).toBe(5);
+  });
+  it('looks through a lip with air beside it, and not through a wall with a gap on its other side', () => {
+    const step = unionRegions(rectangle(-10, 0, 0, 10), rectangle(0, 0, 10, 5));
+    const lip = Surface.throughLips(unionRegions(step, rectangle(-1, 9, 0.3, 10)), 0.8);
+    expect(lip.top.heightAt(0.15)).toBe(5);
+    expect(lip.lips.heightAt(0.15)).toBe(10);
+    // the same under the other end, and at the very end of the metal
+    const left = Surface.throughLips(
+      unionRegions(rectangle(0, 0, 10, 10), rectangle(-0.3, 9, 1, 10), rectangle(-0.3, 0, 0, 1)),
+      0.8,
+    );
+    expect(left.top.heightAt(-0.15)).toBe(1);
+    const wall = Surface.throughLips(subtractRegion(rectangle(-10, 0, 10, 20), rectangle(0, 5, 0.1, 6)), 0.8);
+    expect(wall.top.heightAt(0.05)).toBe(20);
+    expect(wall.lips.isEmpty).toBe(true);
+  });
   it('stands in the way with its very last corner, also on a line of many corners', () => {
     const comb = Array.from({ length: 30 }, (_, i) => rectangle(-10 + i * 0.27, 0, -10 + i * 0.27 + 0.1, 2));
     for (const end of [-1.82, -1.73, -1.37]) {

@@ -66,11 +66,12 @@ export class Surface {
     return copy;
   }
 
-  /** Takes back the line of a copy, and keeps the account of what was changed. */
+  /** Takes back the line of a copy, and keeps in mind where it was changed. */
   putBack(copy: Surface): void {
     this.xs = copy.xs.slice();
     this.ys = copy.ys.slice();
     this.tops = copy.tops?.clone() ?? null;
+    this.removed = copy.removed;
   }
 
   /** Takes over the state of a copy that was made before. */
@@ -459,9 +460,11 @@ export class Surface {
     return line;
   }
 
-  /** The same line with nothing changed yet. */
+  /** The same line, of which no stretch counts as changed yet. */
   fresh(): Surface {
-    return new Surface(this.xs.slice(), this.ys.slice());
+    const copy = new Surface(this.xs.slice(), this.ys.slice());
+    copy.removed = this.removed;
+    return copy;
   }
 
   private note(from: number, to: number): void {
@@ -591,5 +594,10 @@ const lipRanges = (top: Surface, lowest: Surface, lip: number): { from: number; 
     if (last && stops[i - 1] - last.to < 1e-9) last.to = stops[i];
     else lips.push({ from: stops[i - 1], to: stops[i] });
   }
-  return lips.filter((l) => l.to - l.from < lip);
+  // beside a lip the metal ends, or lies as low as under it: else it is a wall with air on its other side
+  const opens = (x: number, out: 1 | -1): boolean => {
+    const [over, under] = [top, lowest].map((s) => s.heightAt(x, out === 1 ? -1 : 1));
+    return top.heightAt(x, out) <= (over + under) / 2;
+  };
+  return lips.filter((l) => l.to - l.from < lip && (opens(l.from, -1) || opens(l.to, 1)));
 };
