@@ -73,6 +73,8 @@ describe.each(CUTTING_KINDS.map((k) => [k.kind, k] as const))('the kind %s', (na
     for (const f of kind.fields) {
       expect(read(op, f.key), f.key).not.toBeUndefined();
       expect(f.help.length, f.key).toBeGreaterThan(15);
+      // three lines under the drawing hold it whole
+      expect(f.label.length + f.help.length, f.key).toBeLessThan(145);
       if (f.input.kind === 'choice') expect(f.input.options.map((o) => o.value)).toContain(read(op, f.key));
     }
   });

@@ -8,6 +8,6 @@ export const secondField: Field = {
   key: 'params.second',
   label: 'Second tool',
   group: 'Cut',
-  help: 'A tool of another carrier takes the same passes at the same time from the other side. Each edge keeps its feed; both together go twice as fast.',
+  help: 'A tool of another carrier takes the same passes from the other side. Each edge keeps its feed; both go twice as fast.',
   input: { kind: 'second-tool' },
 };

@@ -33,8 +33,9 @@ const STYLE: Readonly<Record<Stroke['as'], { fill: string; stroke: string; width
 };
 const ORDER: readonly Stroke['as'][] = ['metal', 'solid', 'tool', 'part', 'rapid', 'path', 'limit'];
 
+/** To a micrometre: equal passes seldom come out even. */
 const textOf = ({ value, unit }: SketchMeasure, units: 'mm' | 'inch'): string =>
-  `${unit === 'diameter' ? '⌀' : ''}${formatLength(value, units)}`;
+  `${unit === 'diameter' ? '⌀' : ''}${formatLength(Math.round(value * 1000) / 1000, units)}`;
 
 const firstDrawn = (
   fields: readonly Field[],
@@ -72,7 +73,7 @@ export const Explain = ({
   return (
     <figure className="sticky top-0 z-10 border-b border-hair bg-paper px-3 pb-1.5 pt-2" data-testid="explain">
       <Drawing picture={picture} unit={unit} />
-      <figcaption className="line-clamp-2 min-h-[30px] text-[11px] leading-[15px] text-soft">
+      <figcaption className="line-clamp-3 min-h-[45px] text-[11px] leading-[15px] text-soft">
         <span className="font-semibold text-ink">{field.label}</span> {field.help}
       </figcaption>
     </figure>

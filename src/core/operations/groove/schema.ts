@@ -47,7 +47,7 @@ export const grooveFields: Field[] = [
     'params.method',
     'Metal comes out',
     'Cut',
-    'By plunges from the middle outward; level by level from wall to wall; or level by level with a round blade that rolls in and out, so that the chip is nowhere thicker than one level.',
+    'Plunges go from the middle outward, levels from wall to wall. A round blade may roll in and out: no chip is thicker than a level.',
     { plunge: 'by plunges', turn: 'by levels', roll: 'rolling, round blade' },
   ),
   {

@@ -51,7 +51,7 @@ const wayField = (options: Readonly<Record<string, string>>): Field =>
     'params.along',
     'Passes run',
     'Cut',
-    'Along Z for long shapes; along X for flat ones, toward the axis outside and away from it in a bore; along the contour where the stock has its shape already.',
+    'Along Z for long shapes; along X for flat ones, in a bore outward; along the contour where the stock has its shape.',
     options,
   );
 
@@ -67,7 +67,7 @@ const fields: Field[] = [
     key: 'params.passes',
     label: 'Passes',
     group: 'Cut',
-    help: 'Equal passes share the depth evenly; full ones leave the remainder to the last; falling ones take less and less, for tough skins and thin parts.',
+    help: 'Equal ones share the depth; full ones leave the remainder to the last; falling ones take less and less, for tough skins.',
     input: {
       kind: 'choice',
       options: [
