@@ -90,6 +90,15 @@ describe('following the motion', () => {
       'turret-meets-jaws',
     );
   });
+  it('tells how far the turret reaches in: by as much the jaws would have to stand back', () => {
+    const path = [rapid(62, 5), rapid(62, -60)];
+    const jaws = (back: number) => ({ jaws: rectangle(-200, 30, -45 - back, 120) });
+    const found = check(path, jaws(0)).findings.find((f) => f.code === 'turret-meets-jaws');
+    const along = Number((found?.numbers as Record<string, unknown> | undefined)?.along);
+    expect(along).toBeGreaterThan(1);
+    expect(codes(path, jaws(along - 0.2))).toContain('turret-meets-jaws');
+    expect(codes(path, jaws(along + 0.01))).not.toContain('turret-meets-jaws');
+  });
   it('tells travel with the amount', () => {
     const r = check([rapid(400, 5)]);
     expect(r.findings[0].code).toBe('travel-x');

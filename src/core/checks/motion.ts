@@ -49,6 +49,17 @@ type FixtureCode =
   | 'turret-meets-support'
   | 'turret-meets-stock';
 
+/** How far shapes on a way reach into what they must not meet: along the axis and across it, mm. */
+const reachInto = (
+  shapes: readonly RoundedPolygon[],
+  path: readonly Point[],
+  target: Region,
+): { along: number; across: number } => {
+  const common = shapes.flatMap((s) => intersectRegions(foldAboutAxis(sweepAlong(s, path)), target));
+  const b = regionBounds(common);
+  return { along: b.maxX - b.minX, across: b.maxY - b.minY };
+};
+
 export interface MotionCheckInput {
   readonly op: string;
   readonly events: readonly MotionEvent[];
@@ -271,7 +282,7 @@ class Check {
     const around = boundsOfPoints(path);
     const tell = (code: FixtureCode, shapes: readonly RoundedPolygon[], target: Region): void => {
       if (!this.told.has(code) && meets(shapes, path, around, target, TOLERANCE.collision))
-        this.tell(code, event, at, {});
+        this.tell(code, event, at, reachInto(shapes, path, target));
     };
     tell('tool-meets-jaws', tool, jaws);
     tell('turret-meets-jaws', section.turret, jaws);

@@ -2,19 +2,22 @@ type None = Record<string, never>;
 /** Where a slide would have to stand and where it ends, mm or degrees. */
 type Travel = { axis: string; position: number; min: number; max: number; over: number };
 
+/** How far one thing reaches into another where it first does, along the axis and across it, mm. */
+type Overlap = { along: number; across: number };
+
 /** Every finding that the core can make, with the numbers that its sentence needs (mm, degrees, kW, rev/min as named). */
 export interface FindingNumbers {
   // motion against metal and machine
   gouge: { depth: number };
   'rapid-in-stock': { tip: number; z: number };
   'holder-meets-stock': { thickness: number };
-  'tool-meets-jaws': None;
-  'tool-meets-chuck': None;
-  'turret-meets-stock': None;
-  'turret-meets-jaws': None;
-  'turret-meets-chuck': None;
-  'tool-meets-support': None;
-  'turret-meets-support': None;
+  'tool-meets-jaws': Overlap;
+  'tool-meets-chuck': Overlap;
+  'turret-meets-stock': Overlap;
+  'turret-meets-jaws': Overlap;
+  'turret-meets-chuck': Overlap;
+  'tool-meets-support': Overlap;
+  'turret-meets-support': Overlap;
   'travel-x': Travel;
   'travel-z': Travel;
   'travel-axis': Travel;

@@ -1,5 +1,8 @@
 import { n, type Words } from './wording';
 
+const reaching = ({ along, across }: { readonly along: number; readonly across: number }): string =>
+  `it reaches in ${n(along)} mm along Z and ${n(across)} mm in radius`;
+
 /** What a tool meets on its way, and where a slide ends. */
 export const motionWords = {
   gouge: (k) => ({
@@ -14,33 +17,33 @@ export const motionWords = {
     message: `The tool holder meets the stock, ${n(k.thickness)} mm deep.`,
     remedy: 'Choose a tool with more clearance or a longer reach, or rough this place first.',
   }),
-  'tool-meets-jaws': () => ({
-    message: 'The tool meets the jaws.',
+  'tool-meets-jaws': (k) => ({
+    message: `The tool meets the jaws: ${reaching(k)}.`,
     remedy: 'Give the bar more stick-out, or set a back limit in front of the jaws.',
   }),
-  'tool-meets-chuck': () => ({
-    message: 'The tool meets the chuck.',
+  'tool-meets-chuck': (k) => ({
+    message: `The tool meets the chuck: ${reaching(k)}.`,
     remedy: 'Give the bar more stick-out, or set a back limit in front of the chuck.',
   }),
-  'tool-meets-support': () => ({
-    message: 'The tool, or its holder, meets the support of the work.',
+  'tool-meets-support': (k) => ({
+    message: `The tool, or its holder, meets the support of the work: ${reaching(k)}.`,
     remedy:
       'Keep its span away from there with a limit, do it before the support comes, or take the support away before.',
   }),
-  'turret-meets-support': () => ({
-    message: 'The turret, or a tool beside this one in its block, meets the support of the work.',
+  'turret-meets-support': (k) => ({
+    message: `The turret, or a tool beside this one in its block, meets the support of the work: ${reaching(k)}.`,
     remedy: 'Use a tool with a longer overhang, or take the support away before.',
   }),
-  'turret-meets-stock': () => ({
-    message: 'The turret, or a tool beside this one in its block, meets the stock.',
-    remedy: 'Use a tool with a longer overhang, or change the approach.',
+  'turret-meets-stock': (k) => ({
+    message: `The turret, or a tool beside this one in its block, meets the stock: ${reaching(k)}.`,
+    remedy: 'Let the tool stick out further by as much, or end its path earlier: its run-on behind, or a limit.',
   }),
-  'turret-meets-jaws': () => ({
-    message: 'The turret, or a tool beside this one in its block, meets the jaws.',
+  'turret-meets-jaws': (k) => ({
+    message: `The turret, or a tool beside this one in its block, meets the jaws: ${reaching(k)}.`,
     remedy: 'Use a tool with a longer overhang, or more stick-out.',
   }),
-  'turret-meets-chuck': () => ({
-    message: 'The turret, or a tool beside this one in its block, meets the chuck.',
+  'turret-meets-chuck': (k) => ({
+    message: `The turret, or a tool beside this one in its block, meets the chuck: ${reaching(k)}.`,
     remedy: 'Use a tool with a longer overhang, or more stick-out.',
   }),
   'travel-x': (k) => ({
