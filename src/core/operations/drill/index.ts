@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
-import { heightAt, line, lowerSideOn, mapCurve, point, upperEnvelope, VOID } from '../../geometry';
+import { heightAt, line, lowerSideOn, mapCurve, point, type RoundedPolygon, upperEnvelope, VOID } from '../../geometry';
 import type { Part } from '../../part';
 import { deepestPositions, drillPointLength, type Tool, toolSection } from '../../tooling';
 import { typed } from '../../units';
@@ -125,13 +125,23 @@ const drillBottom = (op: DrillOperation, diameter: number, pointAngle: number, f
 /** Metal left under the point in a blind bore, for the tool that finishes its bottom, mm. */
 const BOTTOM = 0.2;
 
+/** A hole may be this much narrower than a drill and still be what it makes, mm in radius. */
+const FIT = 0.005;
+
+/** A shape about the middle line, narrower by so much on either side: its tip stays where it is. */
+const slimmer = (s: RoundedPolygon, by: number): RoundedPolygon => {
+  const widest = Math.max(...s.points.map((p) => Math.abs(p.x))) || 1;
+  return { ...s, points: s.points.map((p) => point(p.x * (1 - by / widest), p.y)) };
+};
+
 /** How deep the point may go in a blind bore, from the front; null where the bore goes through, or the drill does not fit in. */
 const blindDepth = (part: Part, tool: Tool): number | null => {
   const made = toolSection(tool);
   if (!made.ok) return null;
   const half = part.boundary.map((c) => curveInto(FACE, c));
   const ground = upperEnvelope(rightward([...half, ...half.map((c) => mapCurve(c, (p) => point(-p.x, p.y), true))]));
-  const drill = made.section.cutting.map((s) => shapeInto(FACE, s));
+  // a drill goes into a hole of its own size
+  const drill = made.section.cutting.map((s) => slimmer(shapeInto(FACE, s), FIT));
   const bottom = heightAt(deepestPositions(ground, drill, -0.01, 0.01), 0);
   const front = Math.max(0, ...part.outer.map((e) => e.curve.from.x));
   if (bottom === null) return null;
