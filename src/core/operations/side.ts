@@ -157,7 +157,8 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
   const open = Math.max(metalFront, partFront) + view.noseRadius + safe * 3;
   const zBack = backTip - tipZ - hair;
-  const frontHair = mirrored && r.frontLimit === null ? 0.002 : 0;
+  // and one in front: a wall at the very beginning of the span is one of its elements
+  const frontHair = r.frontLimit === null ? 0.002 : 0;
   const zFront = Math.min(open, frontTip - tipZ + frontHair);
   if (zFront - zBack < 1e-3)
     return refuse(r.id, 'limits-empty', 'blocking', { front: Math.min(frontTip, open), back: backTip });

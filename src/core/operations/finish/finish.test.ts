@@ -193,6 +193,20 @@ describe('a round that is picked alone', () => {
   });
 });
 
+describe('a wall that is picked alone', () => {
+  it('is finished down to its foot, and no further', () => {
+    const { d, op } = sound(
+      shaft({ extendBehind: 0 }, (job) => Object.assign(job.operations.finish, { span: { from: 'c', to: 'c' } })),
+    );
+    expect(d.coverage.filter((c) => c.state === 'finished').map((c) => c.element)).toContain('c');
+    const cut = movesOf(op.events).filter((m) => m.event.purpose === 'cut');
+    // the nose of 0.4 comes to the foot of the wall at ⌀20 and stays in front of it
+    expect(Math.min(...cut.map((m) => 2 * m.to.X))).toBeCloseTo(20, 6);
+    expect(Math.min(...cut.map((m) => m.to.Z))).toBeCloseTo(-12, 6);
+    expect(Math.max(...cut.map((m) => m.to.Z))).toBeLessThan(-11.99);
+  });
+});
+
 describe('the way in', () => {
   const entry = (lead: string, leadLength: number | null = null) => {
     const { op } = sound(shaft({ lead, leadLength }));
