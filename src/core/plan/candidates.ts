@@ -122,6 +122,9 @@ const LEAST_REACH = 0.002;
 /** Roughing that takes more than this of a span's metal leaves only finishing to do. */
 const MOST_OF_IT = 0.5;
 
+/** A tool that nothing would help stands behind all that something would. */
+const NO_CURE = 100;
+
 /** Roughing that takes less than this by bridging is tried into the hollows. */
 const LITTLE = 0.02;
 
@@ -243,11 +246,13 @@ export function* candidateSteps(
       cure: cure?.remedy?.label ?? null,
       operation,
     };
-    // a tool that is not there and cannot do it is no news, unless nothing else of its kind can and this one could be helped
+    // a tool that is not there and cannot do it is no news, unless nothing else of its kind can: then why, of one that could be
+    // helped, or where the picked elements ask for this kind
     if (put && (idle || !found.cuts)) {
       const best = helped.get(kind.kind);
-      if (cure && (!best || against.length < best.against))
-        helped.set(kind.kind, { against: against.length, candidate });
+      const far = against.length + (cure ? 0 : NO_CURE);
+      if ((cure || (kind.spanFor && against.length > 0)) && (!best || far < best.against))
+        helped.set(kind.kind, { against: far, candidate });
       continue;
     }
     if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;

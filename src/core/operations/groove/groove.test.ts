@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { groovedJob, grooveRows } from '../../../../tests/fixtures/grooves';
-import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
+import { lineRow, shopTool, shopTools } from '../../../../tests/fixtures/jobs';
+import { turnedJob } from '../../../../tests/fixtures/turned';
 import {
   curveLength,
   intersectRegions,
@@ -14,7 +15,7 @@ import {
 import { isMove, movesOf } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
 import { buildPart } from '../../part';
-import { candidatesFor, derive, type Job } from '../../plan';
+import { candidatesFor, DeriveCache, derive, type Job } from '../../plan';
 import type { Tool } from '../../tooling';
 import { ToolSchema } from '../../tooling';
 import { grooveOf } from './span';
@@ -542,5 +543,30 @@ describe('random grooves', () => {
       { numRuns: Number(process.env.PROPERTY_CASES ?? 120), seed },
     );
     expect(cut).toBeGreaterThan(5);
+  });
+});
+
+describe('a groove that no blade of the library cuts', () => {
+  it('is offered with the reason of the one that comes nearest', () => {
+    const job = turnedJob({
+      outer: [
+        lineRow('a', 30, 0),
+        lineRow('b', 30, -8),
+        lineRow('c', 26, -8),
+        lineRow('d', 26, -8.8),
+        lineRow('e', 30, -8.8),
+        lineRow('f', 30, -20),
+        lineRow('g', 0, -20),
+      ],
+      bar: 32,
+      length: 20,
+      tools: [],
+      operations: [],
+    });
+    const found = candidatesFor(job, { from: 'c', to: 'e' }, 'outer', 'h1', new DeriveCache(), shopTools());
+    const groove = found.filter((c) => c.kind === 'outer-groove');
+    expect(groove).toHaveLength(1);
+    expect(groove[0].reach).toBe(0);
+    expect(groove[0].reason).toMatch(/^The groove is 0\.8 mm wide; the blade has \d/);
   });
 });
