@@ -7,6 +7,5 @@ export * from './registry';
 export * from './see';
 export type { Sketch, SketchMeasure, Stroke } from './sketch';
 export { remarkLines } from './text';
-export { formOf, isThread } from './thread/schema';
 export * from './types';
 export { markName, type WaitOperation } from './wait';

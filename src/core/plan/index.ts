@@ -30,7 +30,7 @@ export {
 } from './repeats';
 export * from './revise';
 export { firstId, isSecond, secondChannel, secondId, secondOf, secondTools, worksWith } from './second';
-export { threadsIn } from './threadForms';
+export { threadedIn, threadsIn } from './threadForms';
 export * from './upgrade';
 export * from './validate';
 export * from './view';

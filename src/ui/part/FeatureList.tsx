@@ -2,7 +2,7 @@
 import { Eye, EyeOff } from 'lucide-react';
 import { useMemo } from 'react';
 import { type ListedFeature, listFeatures, type Part, PLAIN_NOTE } from '@/core/part';
-import type { Coverage, Derived, Job } from '@/core/plan';
+import { type Coverage, type Derived, type Job, threadedIn } from '@/core/plan';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
 import { useSelection } from '../job/selection';
@@ -36,14 +36,11 @@ export const FEATURE_STATE: Record<FeatureState, string> = {
 const isThread = (f: ListedFeature): boolean => f.kind === 'thread' || f.kind === 'inner-thread';
 
 /** Elements that get a thread by an operation of the job. */
-const threadedElements = (operations: Job['operations']): string =>
-  Object.values(operations)
-    .flatMap((op) => (op.on && 'span' in op && 'thread' in op.params && op.span ? [op.span.from] : []))
-    .join(' ');
-
-/** The same as a set that stays while nothing of it changes. */
 export const useThreaded = (): ReadonlySet<string> => {
-  const ids = useDocument((s) => threadedElements(s.job.operations));
+  const job = useDocument((s) => s.job);
+  const holdings = useDerived((s) => s.view?.holdings);
+  // the same set while nothing of it changes
+  const ids = useMemo(() => (holdings ?? []).flatMap((held) => threadedIn(job, held)).join(' '), [job, holdings]);
   return useMemo(() => new Set(ids.split(' ')), [ids]);
 };
 

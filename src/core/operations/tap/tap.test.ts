@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { demoJob, lineRow, shopTool } from '../../../../tests/fixtures/jobs';
 import { postJob, programText, proveJob } from '../../nc';
-import { candidatesFor, derive, type Job, threadsIn } from '../../plan';
+import { candidatesFor, derive, type Job, threadedIn, threadsIn } from '../../plan';
 import { heldIn } from '../../plan/derive';
 import { partedBy, threadMesh } from '../../threads';
 import { inStations, ToolSchema } from '../../tooling';
@@ -129,6 +129,16 @@ describe('the thread of a tap', () => {
       ...Array.from(mesh.positions).flatMap((_, i, all) => (i % 3 ? [] : [Math.hypot(all[i + 1], all[i + 2])])),
     );
     expect(far).toBeCloseTo(5, 2);
+  });
+  it('is the thread of the element on which it comes to lie, and of no other', () => {
+    const job = holeJob(M10);
+    expect(threadedIn(job, heldIn(derive(job), 'h1'))).toEqual(['i']);
+    // in a hole much wider than its crest it lies nowhere
+    job.part.inner?.rows.splice(0, 1, lineRow('i', 10.4, -25));
+    if (job.part.inner) job.part.inner.start.diameter = 10.4;
+    expect(threadedIn(job, heldIn(derive(job), 'h1'))).toEqual([]);
+    job.operations.x.on = false;
+    expect(threadedIn(job, heldIn(derive(job), 'h1'))).toEqual([]);
   });
   it('goes through where it has no depth, and is none without a tap', () => {
     const through = holeJob({ ...M10, depth: null, op: { kind: 'tap', params: { depth: null } } });

@@ -48,8 +48,6 @@ export type ThreadSide = 'outer' | 'inner' | 'face';
 const SIDES = { 'outer-thread': 'outer', 'inner-thread': 'inner', 'face-thread': 'face' } as const;
 export const sideOf = (op: ThreadOperation): ThreadSide => SIDES[op.kind];
 
-export const isThread = (op: { readonly kind: string }): op is ThreadOperation => op.kind in SIDES;
-
 /** The thread that an operation names; null for none. A spiral on a face has a pitch and no diameter. */
 export const formOf = (op: ThreadOperation): ThreadForm | null =>
   op.kind === 'face-thread' ? spiralByName(op.params.thread) : threadByName(op.params.thread);
