@@ -4,6 +4,7 @@ export * from './envelope';
 export * from './fit';
 export * from './intersect';
 export * from './join';
+export * from './lips';
 export * from './measure';
 export * from './offset';
 export * from './once';

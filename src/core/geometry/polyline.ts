@@ -1,3 +1,5 @@
+import type { Region } from './region';
+
 /** Height where nothing stands. */
 export const VOID = -1e6;
 
@@ -90,4 +92,15 @@ export const upperLine = (sides: readonly Side[]): Polyline => {
     }
   }
   return line;
+};
+
+/** Sides of a region that metal lies under. */
+export const topSides = (region: Region): Side[] => {
+  const sides: Side[] = [];
+  for (const ring of region)
+    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+      // metal lies on the left of every side: a top runs toward −x
+      if (ring[j].x - ring[i].x > 1e-9) sides.push({ x0: ring[i].x, y0: ring[i].y, x1: ring[j].x, y1: ring[j].y });
+    }
+  return sides;
 };

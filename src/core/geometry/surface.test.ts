@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { throughLips } from './lips';
 import { carriedShape, insetShape, lowerSide, lowerSideOn } from './outline';
 import { point } from './point';
 import {
@@ -102,16 +103,16 @@ describe('the top of metal', () => {
   });
   it('looks through a lip with air beside it, and not through a wall with a gap on its other side', () => {
     const step = unionRegions(rectangle(-10, 0, 0, 10), rectangle(0, 0, 10, 5));
-    const lip = Surface.throughLips(unionRegions(step, rectangle(-1, 9, 0.3, 10)), 0.8);
+    const lip = throughLips(unionRegions(step, rectangle(-1, 9, 0.3, 10)), 0.8);
     expect(lip.top.heightAt(0.15)).toBe(5);
     expect(lip.lips.heightAt(0.15)).toBe(10);
     // the same under the other end, and at the very end of the metal
-    const left = Surface.throughLips(
+    const left = throughLips(
       unionRegions(rectangle(0, 0, 10, 10), rectangle(-0.3, 9, 1, 10), rectangle(-0.3, 0, 0, 1)),
       0.8,
     );
     expect(left.top.heightAt(-0.15)).toBe(1);
-    const wall = Surface.throughLips(subtractRegion(rectangle(-10, 0, 10, 20), rectangle(0, 5, 0.1, 6)), 0.8);
+    const wall = throughLips(subtractRegion(rectangle(-10, 0, 10, 20), rectangle(0, 5, 0.1, 6)), 0.8);
     expect(wall.top.heightAt(0.05)).toBe(20);
     expect(wall.lips.isEmpty).toBe(true);
   });

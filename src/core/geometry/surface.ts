@@ -1,6 +1,6 @@
 import type { LowerSide } from './outline';
 import type { Point } from './point';
-import { FLAT, Polyline, type Side, upperLine, VOID } from './polyline';
+import { FLAT, Polyline, topSides, upperLine, VOID } from './polyline';
 import type { Region } from './region';
 import { bottomOf, type Placed, Tops } from './tops';
 
@@ -33,29 +33,8 @@ export class Surface {
 
   /** The top of a region. */
   static of(region: Region): Surface {
-    return topOf(topSides(region));
-  }
-
-  /**
-   * The top of a region as it is without lips that hang over a cut and are narrower than `lip` mm, and the own top of those
-   * lips with nothing beside them: a leaning edge leaves such lips, and they are no metal that stands in the way of a cut.
-   */
-  static throughLips(region: Region, lip: number): { readonly top: Surface; readonly lips: Surface } {
-    const sides = topSides(region);
-    const top = topOf(sides);
-    const lowest = lowestOf(sides);
-    const ranges = lipRanges(top, lowest, lip);
-    const xs: number[] = [];
-    const ys: number[] = [];
-    for (const { from, to } of ranges) {
-      const own = top.from(from).upTo(to).corners;
-      xs.push(from, ...own.x, to);
-      ys.push(VOID, ...own.y, VOID);
-    }
-    return {
-      top: ranges.reduce((s, l) => s.replaced(lowest, l.from, l.to), top),
-      lips: new Surface(xs, ys),
-    };
+    const line = upperLine(topSides(region));
+    return new Surface(line.xs, line.ys);
   }
 
   clone(): Surface {
@@ -556,48 +535,4 @@ const thinned = (points: readonly Point[], tolerance: number): Point[] => {
   }
   keep.push(points[points.length - 1]);
   return keep.map((p) => ({ x: p.x, y: p.y + tolerance }));
-};
-
-/** Sides of a region that metal lies under. */
-const topSides = (region: Region): Side[] => {
-  const sides: Side[] = [];
-  for (const ring of region)
-    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-      // metal lies on the left of every side: a top runs toward −x
-      if (ring[j].x - ring[i].x > 1e-9) sides.push({ x0: ring[i].x, y0: ring[i].y, x1: ring[j].x, y1: ring[j].y });
-    }
-  return sides;
-};
-
-const topOf = (sides: readonly Side[]): Surface => {
-  const line = upperLine(sides);
-  return new Surface(line.xs, line.ys);
-};
-
-/** The lowest top: below everything that hangs over something else. */
-const lowestOf = (sides: readonly Side[]): Surface => {
-  const under = upperLine(sides.map((s) => ({ x0: s.x0, y0: -s.y0, x1: s.x1, y1: -s.y1 })));
-  return new Surface(
-    under.xs,
-    under.ys.map((y) => (y <= VOID ? VOID : -y)),
-  );
-};
-
-/** Where metal hangs over lower metal on a stretch narrower than `lip`. */
-const lipRanges = (top: Surface, lowest: Surface, lip: number): { from: number; to: number }[] => {
-  const stops = [...new Set([...top.corners.x, ...lowest.corners.x])].sort((a, b) => a - b);
-  const lips: { from: number; to: number }[] = [];
-  for (let i = 1; i < stops.length; i++) {
-    const x = (stops[i - 1] + stops[i]) / 2;
-    if (stops[i] - stops[i - 1] < 1e-9 || top.heightAt(x) - lowest.heightAt(x) < 1e-4) continue;
-    const last = lips[lips.length - 1];
-    if (last && stops[i - 1] - last.to < 1e-9) last.to = stops[i];
-    else lips.push({ from: stops[i - 1], to: stops[i] });
-  }
-  // beside a lip the metal ends, or lies as low as under it: else it is a wall with air on its other side
-  const opens = (x: number, out: 1 | -1): boolean => {
-    const [over, under] = [top, lowest].map((s) => s.heightAt(x, out === 1 ? -1 : 1));
-    return top.heightAt(x, out) <= (over + under) / 2;
-  };
-  return lips.filter((l) => l.to - l.from < lip && (opens(l.from, -1) || opens(l.to, 1)));
 };

@@ -13,6 +13,7 @@ import {
   rectangle,
   regionBounds,
   Surface,
+  throughLips,
   trimCurve,
   unionRegions,
   VOID,
@@ -90,7 +91,7 @@ const FAR = 1e4;
 /** Work in front of a slot's wall as it is seen from behind. */
 export const seenFromBehind = onceForEach(
   (metal: Region, { wall, lip }: { readonly wall: number; readonly lip: number }) =>
-    Surface.throughLips(regionInto(FACE_BACK, intersectRegions(metal, rectangle(wall, 0, FAR, FAR))), lip),
+    throughLips(regionInto(FACE_BACK, intersectRegions(metal, rectangle(wall, 0, FAR, FAR))), lip),
   ({ wall }) => wall,
 );
 

@@ -1,4 +1,4 @@
-import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface } from '../geometry';
+import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface, throughLips } from '../geometry';
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { boundaryBehind, seenFromBehind, slotBehind, wallOf } from './behind';
@@ -44,7 +44,7 @@ const LIP = 0.8;
 
 /** The same as seen through lips, and the lips. */
 const seenThroughLips = onceForEach(
-  (region: Region, frame: Frame) => Surface.throughLips(regionInto(frame, region), LIP),
+  (region: Region, frame: Frame) => throughLips(regionInto(frame, region), LIP),
   (frame) => frame.name,
 );
 

@@ -73,6 +73,8 @@ export interface SideSetting {
 
 /** Nose centre goes this far past the axis, so that no pip stays on the bottom of a bore. */
 const PAST_AXIS = 0.02;
+/** A path runs on so far at both ends of its span, mm: a wall that stands right there is one of the span's elements. */
+const WALL = 0.002;
 /** A place that is just not the one beside it, mm, and one beyond all others. */
 const HAIR = 1e-6;
 const FAR = 1e4;
@@ -152,13 +154,11 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const partFront = seen.contour.front;
   const behind = spanBack <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
   const backTip = r.backLimit ?? spanBack - behind;
-  // a hair further, so that a wall at the very end of the span is still climbed
-  const hair = behind === 0 && r.backLimit === null ? 0.002 : 0;
+  const hair = behind === 0 && r.backLimit === null ? WALL : 0;
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
   const open = Math.max(metalFront, partFront) + view.noseRadius + safe * 3;
   const zBack = backTip - tipZ - hair;
-  // and one in front: a wall at the very beginning of the span is one of its elements
-  const frontHair = r.frontLimit === null ? 0.002 : 0;
+  const frontHair = r.frontLimit === null ? WALL : 0;
   const zFront = Math.min(open, frontTip - tipZ + frontHair);
   if (zFront - zBack < 1e-3)
     return refuse(r.id, 'limits-empty', 'blocking', { front: Math.min(frontTip, open), back: backTip });

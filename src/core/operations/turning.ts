@@ -126,8 +126,8 @@ const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[]
 const LEAST_SLOPE = 0.05;
 
 /**
- * The same where a span begins with a round: the nose goes down along it until it has touched its end, which may stand
- * upright. Null where it ends level, hollow, or hanging over.
+ * The lowest reference positions over a span that begins with a round: the nose goes down along it until it has touched its
+ * end, which may stand upright. Null where it ends level, hollow, or hanging over.
  */
 const roundBed = (round: Arc, noseRadius: number, low: number, from: number, to: number): Curve[] | null => {
   const radius = distance(round.centre, round.to);

@@ -29,21 +29,33 @@ export interface ThreadMesh {
   readonly index: Uint32Array;
 }
 
-/** A thread along the axis by its form, beginning with its standard's diameters at its front. */
+/** A thread of a form, whose beginning and end lie, so far below the crest, where `at` says. */
+export const threadOfForm = (
+  { pitch, angle, designation, outer, inner }: ThreadForm,
+  t: Pick<CutThread, 'side' | 'depth' | 'starts' | 'hand'>,
+  at: (end: 'first' | 'last', below: number) => Point,
+): ThreadOnPart => ({
+  ...t,
+  designation,
+  pitch,
+  angle,
+  apex: (t.side === 'inner' ? inner : outer).apex,
+  crest: [at('first', 0), at('last', 0)],
+  root: [at('first', t.depth), at('last', t.depth)],
+});
+
+/** A thread along the axis from its front, where it has its standard's diameters, to its back. */
 export const threadAlong = (
   form: ThreadForm,
-  side: 'outer' | 'inner',
-  t: Pick<CutThread, 'depth' | 'starts' | 'hand'> & { readonly front: number; readonly back: number },
+  front: number,
+  back: number,
+  t: Pick<CutThread, 'depth' | 'starts' | 'hand'> & { readonly side: 'outer' | 'inner' },
 ): ThreadOnPart => {
-  const { front, back, depth, starts, hand } = t;
-  const { pitch, angle, designation, taper } = form;
-  const [crest, out] = side === 'outer' ? [form.major, 1] : [form.minor, -1];
-  const at = (x: number, below: number): Point => point(x, crest / 2 + (out * taper * (front - x)) / 2 - out * below);
-  return {
-    ...{ designation, depth, pitch, angle, starts, hand, side, apex: form[side].apex },
-    crest: [at(front, 0), at(back, 0)],
-    root: [at(front, depth), at(back, depth)],
-  };
+  const [crest, out] = t.side === 'outer' ? [form.major, 1] : [form.minor, -1];
+  return threadOfForm(form, t, (end, below) => {
+    const x = end === 'first' ? front : back;
+    return point(x, crest / 2 + (out * form.taper * (front - x)) / 2 - out * below);
+  });
 };
 
 /** Steps round the axis. */

@@ -2,23 +2,22 @@ import { describe, expect, it } from 'vitest';
 import { lineRow, shopTools } from '../../../../tests/fixtures/jobs';
 import { turnedJob } from '../../../../tests/fixtures/turned';
 import { candidatesFor, DeriveCache, type Job } from '../../plan';
+import { drillPointLength } from '../../tooling';
 
 /** A block of ⌀30 × 30 with a bore, through or so deep to where its cone begins. */
-const bored = (diameter: number, deep: number | null): Job => {
-  const cone = diameter / 2 / Math.tan((70 * Math.PI) / 180);
-  return turnedJob({
+const bored = (diameter: number, deep: number | null): Job =>
+  turnedJob({
     start: diameter,
     outer: [lineRow('a', 30, 0), lineRow('b', 30, -30), lineRow('c', deep === null ? diameter : 0, -30)],
     inner: [
       lineRow('i', diameter, -(deep ?? 30)),
-      ...(deep === null ? [] : [lineRow('k', 0, Number((-deep - cone).toFixed(4)))]),
+      ...(deep === null ? [] : [lineRow('k', 0, -deep - drillPointLength(diameter, 140))]),
     ],
     bar: 32,
     length: 30,
     tools: [],
     operations: [],
   });
-};
 const offered = (job: Job, tool: string) =>
   candidatesFor(job, { from: 'i', to: 'i' }, 'inner', 'h1', new DeriveCache(), shopTools()).find(
     (c) => c.kind === 'drill' && c.tool === tool,

@@ -169,7 +169,7 @@ const threadOn = ({ params }: TapOperation, part: Part, tool: Tool | undefined):
   if (!form) return null;
   const { front, back } = endsOfPart(part);
   const end = params.depth === null ? back : Math.max(back, front - params.depth);
-  return threadAlong(form, 'inner', { front, back: end, depth: form.inner.full, starts: 1, hand: params.hand });
+  return threadAlong(form, front, end, { side: 'inner', depth: form.inner.full, starts: 1, hand: params.hand });
 };
 
 export const tap = defineKind({

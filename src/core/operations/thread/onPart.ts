@@ -1,6 +1,6 @@
-import type { Point } from '../../geometry';
+import { point } from '../../geometry';
 import type { Part } from '../../part';
-import { type ThreadOnPart, threadAlong, threadDepth } from '../../threads';
+import { type ThreadOnPart, threadAlong, threadDepth, threadOfForm } from '../../threads';
 import { type Tool, toolFacts } from '../../tooling';
 import { formOf, sideOf, type ThreadOperation } from './schema';
 
@@ -19,15 +19,12 @@ export const threadOn = (op: ThreadOperation, part: Part, tool: Tool | undefined
     // a spiral in a face that looks forward
     const outer = Math.max(from.y, to.y);
     const inner = length === null ? Math.min(from.y, to.y) : Math.max(Math.min(from.y, to.y), outer - length);
-    const at = (r: number, below: number): Point => ({ x: Math.max(from.x, to.x) - below, y: r });
-    const { pitch, angle, designation } = form;
-    return {
-      ...{ designation, depth, pitch, angle, starts, hand, side, apex: form.outer.apex },
-      crest: [at(outer, 0), at(inner, 0)],
-      root: [at(outer, depth), at(inner, depth)],
-    };
+    const face = Math.max(from.x, to.x);
+    return threadOfForm(form, { side, depth, starts, hand }, (end, below) =>
+      point(face - below, end === 'first' ? outer : inner),
+    );
   }
   const [front, end] = [Math.max(from.x, to.x), Math.min(from.x, to.x)];
   const back = length === null ? end : Math.max(end, front - length);
-  return threadAlong(form, side, { front, back, depth, starts, hand });
+  return threadAlong(form, front, back, { side, depth, starts, hand });
 };
