@@ -105,6 +105,7 @@ export interface FindingNumbers {
   'compensation-not-possible': { reason: string };
   'pass-below-nose': { depth: number; nose: number };
   'finish-too-deep': { depth: number; most: number };
+  'finish-buried': { most: number };
   'no-catcher': None;
   'feed-over-blade': { feed: number; most: number; width: number };
   'feed-over-nose': { feed: number; nose: number; most: number; element: string };

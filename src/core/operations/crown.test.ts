@@ -216,7 +216,7 @@ describe('behind a neck, from the front', () => {
   const t = { from: 't', to: 't' };
   it.each([
     ['a groove', 'inner-groove', 'groove-bar-3', g, {}],
-    ['a groove by levels', 'inner-groove', 'groove-bar-2', g, { method: 'turn' }],
+    ['a groove by levels', 'inner-groove', 'groove-bar-2-deep', g, { method: 'turn' }],
     ['a thread', 'inner-thread', 'thread-bar-60-16', t, { thread: 'M38x2' }],
     ['a thread by the control’s cycle', 'inner-thread', 'thread-bar-60-16', t, { thread: 'M38x2', output: 'cycle' }],
   ] as const)('%s is come to through it, and proved', (_name, kind, tool, span, params) => {

@@ -44,7 +44,7 @@ const handsJob = (seed: number): Job => {
           allowanceZ: 0.1,
           along: of(['z', 'z', 'x', 'contour']),
         }
-      : { compensation: of(['computed', 'control']), lead: of(LEADS) };
+      : { compensation: of(['computed', 'control']), lead: of(LEADS), along: of(['z', 'z', 'x']) };
     return operation({
       id: `x${i}`,
       kind: rough ? 'outer-rough' : 'outer-finish',

@@ -40,6 +40,8 @@ export interface SideRequest {
   readonly diameterLimit: number | null;
   /** Passes run across the axis, seen from the front. */
   readonly across?: boolean;
+  /** Across the axis only the span is gone along: what lies further out stays as it is. */
+  readonly spanOnly?: boolean;
   /** Metal to leave: along Z and in radius. */
   readonly allowanceZ: number;
   readonly allowanceRadius: number;
@@ -100,6 +102,8 @@ export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
 const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner'): number =>
   asked ?? (seen.cutoffWidth <= 0 ? 0 : side === 'outer' ? seen.cutoffWidth + 1 : 1);
 
+/** How far beside a span's end one looks whether the contour rises there, mm. */
+const NEAR = 0.02;
 /** A rise behind the span's end that is no rise, mm. */
 const LEVEL = 1e-3;
 
@@ -115,7 +119,7 @@ const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRad
     chuckward < 0 ? (c.from.x < best.from.x ? c : best) : c.to.x > best.to.x ? c : best,
   );
   const end = chuckward < 0 ? last.from : last.to;
-  const behind = heightAt(ground, end.x + chuckward * 0.02);
+  const behind = heightAt(ground, end.x + chuckward * NEAR);
   if (behind === null || behind > end.y + LEVEL) return null;
   // the normal over the piece at its end, away from the metal
   return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
@@ -243,9 +247,9 @@ const acrossLimits = (r: SideRequest, seen: Seen, range: SpanRange): { low: numb
 const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: number): { from: number; to: number } => {
   const limit = r.diameterLimit === null ? null : r.diameterLimit / 2;
   if (seen.slot) {
-    // the tool comes in over everything, and goes down no further than the slot does
+    // the tool comes in over everything, and goes down no further than the slot does, just over where its floor meets the wall
     const over = Math.max(seen.metal.right, seen.slot.wall.top(-FAR, FAR));
-    const floor = Math.max(seen.slot.floor, range.minU + r.allowanceRadius) + HAIR;
+    const floor = Math.max(seen.slot.floor + 2 * LEVEL, range.minU + r.allowanceRadius) + HAIR;
     return { from: Math.max(floor, limit ?? 0) + noseRadius, to: over + noseRadius + seen.place.safeDistance * 3 };
   }
   // in a bore u falls toward the wall, and the nose does not go past the axis
@@ -262,6 +266,21 @@ const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: nu
 };
 
 /**
+ * Where a span seen along the axis ends for the nose, along u: at a wall that rises beyond it the nose touches that, and goes
+ * up it where it is of the span; elsewhere it goes on until it has passed the end.
+ */
+const endsOfSpan = (seen: Seen, frame: Frame, ground: readonly Curve[], range: SpanRange, noseRadius: number) => {
+  const pieces = (seen.contour.span ?? []).map((e) => curveInto(frame, e.curve));
+  const end = (at: number, out: 1 | -1): number => {
+    const there = pieces.flatMap((c) => [c.from, c.to].filter((p) => Math.abs(p.x - at) < 1e-6).map((p) => p.y));
+    const rises = (heightAt(ground, at + out * NEAR) ?? VOID) > Math.min(...there) + LEVEL;
+    const stands = Math.max(...there) - Math.min(...there) > LEVEL;
+    return at + out * ((rises ? -noseRadius : noseRadius) + (stands ? WALL : -HAIR));
+  };
+  return { from: end(range.minU, -1), to: end(range.maxU, 1) };
+};
+
+/**
  * The front seen along the axis: u is the radius, v is Z. Passes run toward the axis, or in a bore away from it, at levels that
  * go toward the chuck; what hides behind a larger diameter, or a narrower mouth, is not seen from here.
  */
@@ -275,8 +294,14 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
     return refuse(r.id, 'no-slot-behind', 'blocking', { face: -range.minV, rim: 2 * range.maxU });
   const { low: lowTip, high: highTip, behind } = acrossLimits(r, seen, range);
   const edge = seen.metal.right;
-  const { from, to } = acrossEnds(r, seen, range, noseRadius);
+  const open = acrossEnds(r, seen, range, noseRadius);
   const ground = groundOf(seen, frame, 0);
+  const own = r.spanOnly && !seen.slot ? endsOfSpan(seen, frame, ground, range, noseRadius) : null;
+  // at the axis, and outside all metal, there is no end
+  const inmost = r.side === 'outer' && range.minU < 0.05;
+  const from = own && !inmost ? Math.max(open.from, own.from) : open.from;
+  const rim = frame.name === 'face' ? ground[ground.length - 1]?.to.x : -0.05;
+  const to = own && range.maxU < (rim ?? 0) - 1e-6 ? Math.min(open.to, own.to) : open.to;
   const bed = lowTip - frame.into(seen.section.tip).y;
   const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
     floorOf({
@@ -297,7 +322,7 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   const top = Math.min(seen.metal.top(from - noseRadius, outermost), highTip);
   if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
   if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
-  const gate = to;
+  const gate = open.to;
   // both halves are alike
   const highest = seen.slot ? top : Math.max(seen.contour.front, seen.metal.top(-1e-3, edge));
   const clearLevel = Math.max(highest + noseRadius + safe, overBodies(seen, view, from, to));

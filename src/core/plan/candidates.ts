@@ -169,6 +169,7 @@ export function* candidateSteps(
       return [kind.kind, { aim, box: spanBox(part, aim, side) }] as const;
     }),
   );
+  const looksForward = new Set([...aims].flatMap(([kind, { aim }]) => (isForward(part, aim, side) ? [kind] : [])));
   const tools = toolsToTry(job, holding, shelf);
   const wanted = threadShownAt(part, span);
   const kinds = CUTTING_KINDS.filter(
@@ -213,12 +214,15 @@ export function* candidateSteps(
     const reachOf = (rest: number): number =>
       whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, 1 - rest / target));
     let left = metalAt(found.after, box);
-    // where bridging leaves hardly anything to do, what it has bridged is still there
-    const entering = found.cuts && reachOf(left) > LITTLE ? null : intoHollows(operation);
-    if (entering) {
-      const deeper = tryOut({ job: trialJob, kind, operation: entering, channel, held: around, stock });
-      if (deeper?.cuts && !deeper.findings.some((f) => f.severity === 'blocking'))
-        [operation, found, left] = [entering, deeper, metalAt(deeper.after, box)];
+    // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
+    // may be from the front
+    const thick = kind.deepest !== undefined && thicknessOf(part, aim, side, target) > kind.deepest;
+    for (const other of otherWays(operation, !thick && looksForward.has(kind.kind))) {
+      if (found.cuts && reachOf(left) > LITTLE) break;
+      const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
+      if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
+      const rest = metalAt(tried.after, box);
+      if (!found.cuts || rest < left) [operation, found, left] = [other, tried, rest];
     }
     const reach = reachOf(left);
     const against = found.findings.filter((f) => f.severity === 'blocking');
@@ -262,11 +266,19 @@ export function* candidateSteps(
   for (const [kind, { candidate }] of helped) if (!able.has(kind)) yield candidate;
 }
 
-/** The same roughing going into hollows; null where it goes already, or is none. */
-const intoHollows = (op: CuttingOperation): CuttingOperation | null =>
-  kindOf(op).covers === 'rough' && 'undercuts' in op.params && op.params.undercuts === 'bridge'
-    ? ({ ...op, params: { ...op.params, undercuts: 'enter' } } as CuttingOperation)
-    : null;
+/** The same turning going into hollows, and across the axis where that is of use, if it does not do so already. */
+const otherWays = (op: CuttingOperation, forward: boolean): CuttingOperation[] => {
+  const { params } = op;
+  const hollows = 'undercuts' in params && params.undercuts === 'bridge' ? [{ undercuts: 'enter' }] : [];
+  const across = forward && 'along' in params && params.along === 'z' ? [{ along: 'x', undercuts: 'enter' }] : [];
+  return [...hollows, ...across].map((way) => ({ ...op, params: { ...params, ...way } }) as CuttingOperation);
+};
+
+/** Whether an element of a span is steeper than it is long, so that it may be seen from the front. */
+const isForward = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean =>
+  (elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? []).some(
+    ({ curve: { from, to } }) => Math.abs(from.y - to.y) > Math.abs(from.x - to.x),
+  );
 
 /** Whether a span comes to the back of the part. */
 const reachesBack = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean => {

@@ -11,13 +11,14 @@ import {
   surfaceSpeedAt,
   turningLoad,
 } from '../cutting';
-import { type Finding, note } from '../findings';
+import { type Finding, note, type Remedy } from '../findings';
 import { powerAt } from '../machine';
 import { isMove, type MotionEvent, wantedSpeed } from '../motion';
 import { type CuttingOperation, kindOf, type Place } from '../operations';
 import { type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
 import { secondOf } from './second';
+import { depthWithin, feedWithin } from './withinPower';
 
 export interface OperationLoad {
   /** kW at the spindle motor. */
@@ -166,6 +167,17 @@ const couldTake = (depth: number, available: number, power: number, edge: number
 /** A finished diameter that comes out larger than this because the work bends is worth a word, mm. */
 const MOST_BEND = 0.05;
 
+/** An edit after which a cut asks for no more than the spindle gives: a shallower pass where there are passes, else less feed. */
+const lessPower = (op: CuttingOperation, load: OperationLoad, { mc }: Job['material']): Remedy => {
+  const share = load.power / load.available;
+  if (kindOf(op).deep && 'depth' in op.params) {
+    const depth = Math.max(0.05, depthWithin(load.depth, share));
+    return { label: `${depth} mm per pass`, set: { [`/operations/${op.id}/params/depth`]: depth } };
+  }
+  const feed = Math.max(0.005, feedWithin(op.cutting.feed, share, mc));
+  return { label: `Feed ${feed} mm/rev`, set: { [`/operations/${op.id}/cutting/feed`]: feed } };
+};
+
 /** What the load says against an operation. */
 export const loadFindings = (
   op: CuttingOperation,
@@ -184,9 +196,11 @@ export const loadFindings = (
         where: load.supported ? 'between its supports' : 'at its free end',
       }),
     );
-  if (load.power > load.available)
-    result.push(note('attention', 'power-over', op.id, { power: load.power, available: load.available }));
   const { insert, slender, onCentre } = toolFacts(tool);
+  if (load.power > load.available) {
+    const numbers = { power: load.power, available: load.available };
+    result.push(note('attention', 'power-over', op.id, numbers, null, { remedy: lessPower(op, load, material) }));
+  }
   if (insert && kind.deep && load.depth > insert.edgeLength * EDGE)
     result.push(note('attention', 'depth-over-edge', op.id, { depth: load.depth, edge: insert.edgeLength * EDGE }));
   if (slender && slender.ratio > slender.most + 1e-6)

@@ -6,6 +6,7 @@ import { buildPart, type Part, turnedRound } from '../part';
 import { mountedAt, type Tool, toolFacts } from '../tooling';
 import type { Job } from './document';
 import { edgeFeed } from './feeds';
+import { drillWithinPower } from './withinPower';
 
 export type PickedSpan = { readonly from: string; readonly to: string } | null;
 
@@ -45,23 +46,25 @@ export const newOperation = (
   const drill = tool ? toolFacts(tool).onCentre : null;
   const bar = tool !== null && toolFacts(tool).slender !== null;
   const part = partIn(job.part, { units: job.units, turned: job.holdings[holding].turned });
-  const turning = (diameter: number): object => ({
-    mode: 'fixed',
-    value: Math.min(
+  const turns = (diameter: number): number =>
+    Math.min(
       job.holdings[holding].maxSpeed,
       Math.max(1, Math.round((1000 * data.surfaceSpeed * (bar ? 0.6 : 1)) / (Math.PI * diameter) / 10) * 10),
-    ),
-  });
+    );
+  const fixed = (value: number): object => ({ mode: 'fixed', value });
+  const drilling = (d: { readonly diameter: number; readonly pointAngle: number }): object => {
+    const asked = { speed: turns(d.diameter), feed: Math.max(0.005, Math.round(data.feed * d.diameter * 1000) / 1000) };
+    const spindle = job.machine.spindles.find((s) => s.id === job.holdings[holding].spindle);
+    const { speed, feed } = spindle ? drillWithinPower(spindle, job.material, d, asked) : asked;
+    return { speed: fixed(speed), feed };
+  };
   // no more feed than the blade's width or the nose bears
   const most = (tool && edgeFeed(tool)?.most) ?? data.feed;
   const fed = Math.min(data.feed, Math.floor(most * 1000 + 1e-9) / 1000);
   const cutting = definition.leads
-    ? { speed: turning(drill?.diameter ?? diameterOf(part, definition.side, span)), feed: data.feed }
+    ? { speed: fixed(turns(drill?.diameter ?? diameterOf(part, definition.side, span))), feed: data.feed }
     : drill
-      ? {
-          speed: turning(drill.diameter),
-          feed: Math.max(0.005, Math.round(data.feed * drill.diameter * 1000) / 1000),
-        }
+      ? drilling(drill)
       : {
           speed: { mode: 'surface', value: bar ? Math.round(data.surfaceSpeed * 0.6) : data.surfaceSpeed },
           feed: bar ? Math.round(fed * 50) / 100 : fed,

@@ -149,6 +149,10 @@ export const cuttingWords = {
     message: `Passes of ${n(k.depth)} mm are thinner than the nose radius ${n(k.nose)}: the nose presses more than it cuts.`,
     remedy: 'Take fewer, deeper passes.',
   }),
+  'finish-buried': (k) => ({
+    message: `More than ${n(k.most, 1)} mm of metal lie over the contour, all that the edge takes in one pass along X; what stays above would meet the holder.`,
+    remedy: 'Put a roughing operation over the same span before it.',
+  }),
   'finish-too-deep': (k) => ({
     message: `The finishing pass takes ${n(k.depth, 1)} mm on average in one cut; more than ${n(k.most)} mm is no finishing.`,
     remedy: 'Put a roughing operation over the same span before it.',

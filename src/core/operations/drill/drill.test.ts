@@ -38,6 +38,21 @@ describe('a drill of the size that the bore has', () => {
     // 20 and the cone: 5.5 / tan 70°
     expect(found?.operation.params).toMatchObject({ depth: 22.002, depthTo: 'point' });
   });
+  it('is pecked where its hole is deep, point and break-through counted', () => {
+    // 20 of the part, its point, 3 behind it and a face of 1 are more than three times 8
+    const job = turnedJob({
+      start: 8,
+      outer: [lineRow('a', 40, -5), lineRow('b', 40, -20), lineRow('c', 8, -20)],
+      inner: [lineRow('i', 8, -20)],
+      bar: 42,
+      length: 20,
+      tools: [],
+      operations: [],
+    });
+    const found = offered(job, 'drill-8');
+    expect(found?.operation.params).toMatchObject({ peck: 8 });
+    expect(found?.doubtful).toBe(false);
+  });
   it('that is larger only breaks the edge of the mouth, if anything', () => {
     const found = offered(bored(11, null), 'drill-12');
     expect(found?.reach ?? 0).toBeLessThan(0.05);

@@ -167,6 +167,10 @@ const isOwnBottom = (part: Part, tool: Tool): boolean => {
 
 /** A hole this many diameters deep is pecked, or its chips do not come out. */
 const DEEP = 3;
+/** A through hole goes on so far at its full diameter, mm. */
+const BREAK_THROUGH = 3;
+/** Stock in front of a part that is drilled with it, mm. */
+const FACE_STOCK = 1;
 /** More pecks than this are a mistake in a number. */
 const MOST_PECKS = 2000;
 
@@ -303,14 +307,16 @@ export const drill = defineKind({
   deep: false,
   offeredFor: ['inner'],
   starting: ({ tool, part }) => {
-    if (tool?.kind !== 'drill') return { depth: null, breakThrough: 3, peck: 0 };
-    const { diameter } = tool.cutter;
+    if (tool?.kind !== 'drill') return { depth: null, breakThrough: BREAK_THROUGH, peck: 0 };
+    const { diameter, pointAngle } = tool.cutter;
     const blind = blindDepth(part, tool);
-    const long = blind ?? -Math.min(0, ...part.outer.map((e) => e.curve.to.x));
+    const through = BREAK_THROUGH + drillPointLength(diameter, pointAngle);
+    // it begins at the face of the stock, which stands in front of the part
+    const long = FACE_STOCK + (blind ?? through - Math.min(0, ...part.outer.map((e) => e.curve.to.x)));
     return {
       depth: blind,
       depthTo: blind === null ? 'full-diameter' : 'point',
-      breakThrough: 3,
+      breakThrough: BREAK_THROUGH,
       peck: long > DEEP * diameter ? Math.round(diameter) : 0,
     };
   },

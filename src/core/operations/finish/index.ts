@@ -3,11 +3,12 @@ import { type Finding, note } from '../../findings';
 import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
 import type { Part } from '../../part';
 import { typed } from '../../units';
-import { type Cut, clearByPasses, type Pass } from '../clearing';
+import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
-import { INNER, OUTER, OUTER_BACK } from '../frame';
+import { FACE, FACE_BACK, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
+import { Metal } from '../metal';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import { secondField, secondParam } from '../second';
 import {
@@ -22,15 +23,20 @@ import {
   spanEndFields,
   undercutsField,
 } from '../side';
-import { tourCuts } from '../turning';
-import { type Field, operationBase, type Planned, type Seen } from '../types';
+import { tourCuts, type View } from '../turning';
+import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { elementsOf, feedsAlong, speedsAlong } from './elements';
 import { finishSketch } from './sketch';
 
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
 const DEEPEST_FINISH = 1.5;
 
+/** Share of the edge that a pass may use. */
+const EDGE = 0.5;
+
 const params = z.object({
+  /** Which way the tool goes along the contour: along the axis, or across it as seen from the front. */
+  along: z.enum(['z', 'x']).default('z'),
   ...sideParams,
   undercuts: sideParams.undercuts.default('enter'),
   /** Who shifts the nose: the path is computed for it, or the control does it by G41/G42. */
@@ -70,6 +76,13 @@ const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-fi
 export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
 const fields: Field[] = [
+  choiceField(
+    'params.along',
+    'Passes run',
+    'Cut',
+    'Along Z toward the chuck; along X over faces and what is hollow in them, seen from the front, in a bore outward.',
+    { z: 'along Z', x: 'along X' },
+  ),
   undercutsField('Enter follows hollows as far as the trailing edge allows; bridge passes over them.'),
   ...spanEndFields,
   {
@@ -153,11 +166,12 @@ const fields: Field[] = [
 
 const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
+  const across = op.params.along === 'x';
   // each span is settled as if it were the only one; what lies in front is cut first
   const settings: SideSetting[] = [];
   for (const span of [seen.contour.span, ...seen.contour.alike]) {
     const settled = settleSide(
-      { ...op.params, id: op.id, side, allowanceZ: 0, allowanceRadius: 0 },
+      { ...op.params, id: op.id, side, across, spanOnly: true, allowanceZ: 0, allowanceRadius: 0 },
       { ...seen, contour: { ...seen.contour, span } },
     );
     if ('planned' in settled) return settled.planned;
@@ -171,6 +185,13 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     const cycle = planFinishCycle(op, seen, setting);
     if ('events' in cycle) return cycle;
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
+  }
+  if (across) {
+    const metal = new Metal(frame, seen.metal, seen.fixtures, seen.slot?.wall);
+    const edge = edgeOver(view);
+    const buried = (one: SideSetting): boolean =>
+      lowestContact(one.floorAbove(edge), metal, view.cutting, one.ceiling) !== null;
+    if (settings.some(buried)) return nothing([note('blocking', 'finish-buried', op.id, { most: edge })]);
   }
   const control = op.params.compensation === 'control';
   const all = settings.map((one) => {
@@ -249,6 +270,10 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   return { events: list.events, findings, depth, contourKey: null };
 };
 
+/** How far a tool's cutting shapes rise over its lowest place in the frame, mm: what one pass can take. */
+const edgeOver = ({ cutting }: View): number =>
+  Math.max(...cutting.map((s) => Math.max(...s.points.map((p) => p.y)) - Math.min(...s.points.map((p) => p.y)))) * EDGE;
+
 /** The cuts, and again as many times: each time from over the clear level. */
 const withSprings = (cuts: readonly Cut[], times: number): Cut[] => {
   const again = cuts.map((c, i): Cut => (i === 0 ? { ...c, link: 'over' } : c));
@@ -291,6 +316,7 @@ const compensable = (
 const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
   if (isLimited(op.params)) return { reason: 'limits are set' };
+  if (frame.alongAxis) return { reason: 'it runs along X, and the cycle along Z' };
   if (op.params.springPasses > 0 || op.params.passes > 1) return { reason: 'the cycle runs the contour once' };
   if (seen.contour.alike.length > 0) return { reason: 'it runs over several spans' };
   if (
@@ -394,7 +420,10 @@ export const outerFinish = defineKind({
   rank: 50,
   needsHole: false,
   offeredFor: ['outer'],
-  frame: (s) => (s.feeds === 'from-chuck' ? OUTER_BACK : OUTER),
+  frame: (s, op) => {
+    const [x, z] = s.feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
+    return op.params.along === 'x' ? x : z;
+  },
 });
 
 export const innerFinish = defineKind({
@@ -409,5 +438,5 @@ export const innerFinish = defineKind({
   rank: 60,
   needsHole: true,
   offeredFor: ['inner'],
-  frame: () => INNER,
+  frame: (_s, op) => (op.params.along === 'x' ? INNER_ACROSS : INNER),
 });

@@ -546,6 +546,30 @@ describe('random grooves', () => {
   });
 });
 
+describe('a neck at the back of a bored part', () => {
+  it('ends where the part is cut off, not at its bore', () => {
+    const { part } = derive(
+      turnedJob({
+        start: 10,
+        outer: [
+          lineRow('a', 50, 0),
+          lineRow('b', 50, -8),
+          lineRow('c', 24, -8, { kind: 'fillet', size: 2 }),
+          lineRow('d', 24, -20),
+          lineRow('e', 10, -20),
+        ],
+        inner: [lineRow('i', 10, -20)],
+        bar: 52,
+        length: 20,
+        tools: [],
+        operations: [],
+      }),
+    );
+    for (const id of ['c', 'c/corner', 'd'])
+      expect(grooveOf(part, 'outer', { from: id, to: id }), id).toEqual({ from: 'c', to: 'd' });
+  });
+});
+
 describe('a groove that no blade of the library cuts', () => {
   it('is offered with the reason of the one that comes nearest', () => {
     const job = turnedJob({

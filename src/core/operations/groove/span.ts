@@ -17,8 +17,11 @@ const LEAST_WALL = 0.05;
 const grown = (list: readonly Element[], from: number, to: number, height: Height): { a: number; b: number } => {
   let [a, b] = [from, to];
   const front = (e: Element): number => height(e.curve.from) - height(e.curve.to);
+  const back = Math.min(...list.map((e) => e.curve.to.x));
+  // the back of the part is where it is cut off: no floor of a groove goes on over it
+  const isBack = ({ curve: { from: f, to: t } }: Element): boolean => Math.max(f.x, t.x) < back + 1e-6;
   // a picked wall leads down to its floor first
-  if (front(list[to]) > 1e-6) while (b < list.length - 1 && front(list[b + 1]) > -1e-6) b++;
+  if (front(list[to]) > 1e-6) while (b < list.length - 1 && front(list[b + 1]) > -1e-6 && !isBack(list[b + 1])) b++;
   if (front(list[from]) < -1e-6) while (a > 0 && front(list[a - 1]) < 1e-6) a--;
   while (a > 0 && front(list[a - 1]) > 1e-6) a--;
   while (b < list.length - 1 && front(list[b + 1]) < -1e-6) b++;
