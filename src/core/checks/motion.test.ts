@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { demoJob } from '../../../tests/fixtures/jobs';
+import { demoJob, shopTool } from '../../../tests/fixtures/jobs';
 import { reachBetween } from '../../../tests/fixtures/machines';
 import { intersectRegions, rectangle, regionArea, regionBounds, regionVolume, subtractRegion } from '../geometry';
 import type { MotionEvent } from '../motion';
@@ -67,6 +67,24 @@ describe('following the motion', () => {
     const left = check(events).stock;
     expect(regionArea(subtractRegion(left.turnedOutline, exact.turnedOutline))).toBeLessThan(1e-3);
     expect(regionArea(subtractRegion(exact.turnedOutline, left.turnedOutline))).toBeLessThan(1e-3);
+  });
+  it('keeps the cone that a bar leaves round the axis of a bottom, though its body reaches over the axis', () => {
+    const bar = toolSection(shopTool('bore-8'));
+    if (!bar.ok) throw new Error(bar.code);
+    // a bore of ⌀40, 20 deep; the bar goes half a millimetre into its bottom beside the axis, on both sides of which it cuts
+    const bored = turnedBody(subtractRegion(rectangle(-60, 0, 0, 30), rectangle(-19.5, 0, 0, 20)));
+    const within: Partial<MotionCheckInput> = { section: bar.section, frame: 'inner', stock: bored, part: [] };
+    for (const at of [0.6, 1, 1.6]) {
+      const events = [rapid(at, 5), rapid(at, -19), feed(at, -20), feed(at - 0.3, -19.6), rapid(at - 0.3, 5)];
+      const exact = stockAfter(bored, events, bar.section).turnedOutline;
+      const left = check(events, within).stock.turnedOutline;
+      expect(regionArea(subtractRegion(left, exact)), `${at}`).toBeLessThan(1e-4);
+      expect(regionArea(subtractRegion(exact, left)), `${at}`).toBeLessThan(1e-4);
+      // it leans 5°: the cone on the axis stands about as high as its radius times tan 5°, the nose's round less
+      const height = regionBounds(intersectRegions(exact, rectangle(-25, 0, -10, 0.001))).maxX + 20;
+      expect(height).toBeGreaterThan(0.3 * at * Math.tan((5 * Math.PI) / 180));
+      expect(height).toBeLessThan(at * Math.tan((5 * Math.PI) / 180) + 0.002);
+    }
   });
   it('tells a gouge with its depth', () => {
     const r = check([rapid(40, 5), rapid(24.5, 5), feed(24.5, -10), feed(40, -10)]);

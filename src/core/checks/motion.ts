@@ -228,7 +228,8 @@ class Check {
     cap: number,
   ): Region {
     if (to - from < 1e-9) return [];
-    const swept = Surface.outermost(over(ways, { from, to }).map(upperOf), from, to);
+    const own = over(ways, { from, to }).filter((way) => !way.beyond);
+    const swept = Surface.outermost(own.map(upperOf), from, to);
     // the line of what was swept is never cut off at the cap corner by corner: that would turn its slopes
     const { x, y } = swept.corners;
     const above = x.map((v, i) => point(v, -y[i]));
@@ -313,16 +314,25 @@ class Check {
   private cut(shape: RoundedPolygon, from: Point, to: Point): void {
     const { frame } = this;
     this.start ??= { before: this.metal.surface.fresh(), took: [] };
-    const take = (s: RoundedPolygon, a: Point, b: Point): void => {
+    const take = (s: RoundedPolygon, a: Point, b: Point, beyond = false): void => {
       const lower = lowerSideOn(s, a, b);
-      const way: Way = { shape: s, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], upper: null };
+      const way: Way = {
+        shape: s,
+        a,
+        b,
+        lower,
+        from: lower.x[0],
+        to: lower.x[lower.x.length - 1],
+        beyond,
+        upper: null,
+      };
       this.ways.push(way);
-      // a way that takes nothing off the top says nothing about what is hidden
-      if (this.metal.surface.cut(lower)) this.start?.took.push(way);
+      // a way that takes nothing off the top says nothing about what is hidden; nor does one that comes over the axis
+      if (this.metal.surface.cut(lower) && !beyond) this.start?.took.push(way);
     };
     take(shape, from, to);
     // the work turns: what reaches past the axis cuts on the other side too
-    if (frame.name === 'inner') take(mirrorOver(shape, 'y'), point(from.x, -from.y), point(to.x, -to.y));
+    if (frame.name === 'inner') take(mirrorOver(shape, 'y'), point(from.x, -from.y), point(to.x, -to.y), true);
     if (frame.name === 'face') take(mirrorOver(shape, 'x'), point(-from.x, from.y), point(-to.x, to.y));
   }
 

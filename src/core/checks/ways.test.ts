@@ -16,7 +16,7 @@ import { clipToStrip, coverBetween, gapsBetween, outlineOf, type Way } from './w
 
 const way = (shape: RoundedPolygon, a: Point, b: Point): Way => {
   const lower = lowerSideOn(shape, a, b);
-  return { shape, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], upper: null };
+  return { shape, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], beyond: false, upper: null };
 };
 const leavesGaps = (ways: readonly Way[], from: number, to: number): boolean => gapsBetween(ways, from, to).length > 0;
 const square = (half: number): RoundedPolygon => ({

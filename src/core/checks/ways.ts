@@ -19,6 +19,8 @@ export interface Way {
   readonly lower: LowerSide;
   readonly from: number;
   readonly to: number;
+  /** What reaches past the axis of a bore, on the other side: metal above it is not hidden, for there is none. */
+  readonly beyond: boolean;
   /** The upper side, its heights with their sign turned; made when it is asked for. */
   upper: LowerSide | null;
 }
