@@ -160,6 +160,28 @@ export class RegionIndex {
     }
     return winding !== 0;
   }
+
+  /** How far it is from a place along a unit direction to the first side, mm, beyond `least`; `most` where none is nearer. */
+  firstSide(p: Point, way: Point, least: number, most: number): number {
+    if (this.bins.length === 0) return most;
+    const [first, last] = [p.x + way.x * least, p.x + way.x * most].map((x) => this.binOf(x));
+    const step = last < first ? -1 : 1;
+    let found = most;
+    for (let k = first; ; k += step) {
+      for (const s of this.bins[k]) {
+        const [ex, ey] = [s.bx - s.ax, s.by - s.ay];
+        const across = way.x * ey - way.y * ex;
+        if (Math.abs(across) < 1e-15) continue;
+        const along = ((s.ax - p.x) * ey - (s.ay - p.y) * ex) / across;
+        const share = ((s.ax - p.x) * way.y - (s.ay - p.y) * way.x) / across;
+        if (along > least && along < found && share >= -1e-12 && share <= 1 + 1e-12) found = along;
+      }
+      if (k === last) return found;
+      // sides of the bins beyond lie further off than their near edge
+      const edge = this.from + this.width * (step > 0 ? k + 1 : k);
+      if (way.x !== 0 && (edge - p.x) / way.x >= found) return found;
+    }
+  }
 }
 
 const quadsAlong = (pattern: readonly Point[], path: readonly Point[], closed: boolean): Region => {

@@ -68,6 +68,8 @@ export interface ClearingJob {
   readonly safe: number;
   /** Reference height at which the tool may travel freely along u. */
   readonly clearLevel: number;
+  /** Lowest reference positions beside the passes too, where those go over a part of the contour only. */
+  readonly beside?: () => readonly Curve[];
   /** Highest reference position of a path; in a bore the axis. */
   readonly ceiling: number;
   /** Length of the lead-in at the least (compensation needs room). */
@@ -329,16 +331,20 @@ class Clearer {
     const path = flattenChain(lead, 0.01);
     if (Number.isFinite(this.level) || path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
     if (!this.isClear([path[0]], Math.min(0.2, job.safe / 5)) || !this.column(path[0])) return false;
-    return this.metal.clearsAlong(this.holderCore, path) && this.aboveFloor(path, chain);
+    return this.metal.clearsAlong(this.holderCore, path) && this.aboveFloor(path, chain, true);
   }
 
-  /** Whether a lead stays on or above a pass that has no level: what is only a touch for metal is a gouge in the part. */
-  private aboveFloor(path: readonly Point[], chain: readonly Curve[]): boolean {
+  /**
+   * Whether a lead stays on or above a pass that has no level, and where it cuts above the contour beside that: what is only a
+   * touch for metal is a gouge in the part.
+   */
+  private aboveFloor(path: readonly Point[], chain: readonly Curve[], cuts = false): boolean {
     if (Number.isFinite(this.level)) return true;
     const graph = reverseChain(chain);
+    const beside = cuts && this.job.beside ? this.job.beside() : null;
     return path.slice(1).every((b, i) =>
       Array.from({ length: 20 }, (_, k) => lerp(path[i], b, k / 20)).every((p) => {
-        const floor = heightAt(graph, p.x);
+        const floor = heightAt(graph, p.x) ?? (beside && heightAt(beside, p.x));
         return floor === null || p.y >= floor - BELOW;
       }),
     );

@@ -201,7 +201,9 @@ describe('holes on the axis', () => {
         made++;
         if (!after) return;
         const R = p.next === 'ream' ? Math.round((p.drill + 0.2) * 100) / 200 : r + 0.5;
-        const deep = p.through ? p.length + (p.next === 'ream' ? Math.max(0, p.more - 0.2) : 0) : finish;
+        // a bar runs on by 1, as far as the hole goes
+        const on = p.next === 'ream' ? Math.max(0, p.more - 0.2) : Math.min(1, p.more + tip(p) / 2);
+        const deep = p.through ? p.length + on : finish;
         const ring = Math.PI * (R * R - r * r) * deep;
         // the chamfer of a reamer goes further; the nose of a bar leaves its fillet
         if (Math.abs(after.removed - ring) > 0.02 * ring + Math.PI * R * 0.3)

@@ -2,7 +2,7 @@ import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface,
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { boundaryBehind, seenFromBehind, slotBehind, wallOf } from './behind';
-import { type Frame, regionInto, surfaceOf } from './frame';
+import { type Frame, OUTER, regionInto, surfaceOf } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
 import { FRAMES } from './turning';
 import type { Contour, Place, Seen } from './types';
@@ -88,6 +88,11 @@ const contourOf = onceForEach(
 const askedOf = (roughness: ReadonlyMap<string, number>, span: readonly Element[]): Record<string, number> =>
   Object.fromEntries(span.flatMap((e) => (roughness.has(e.id) ? [[e.id, roughness.get(e.id) as number]] : [])));
 
+/** A blade goes a little further than the wall of the hole, mm. */
+const SPARE = 0.5;
+/** So far behind a part, at the most, its bore has to be open for a blade to come out into it, mm. */
+const OPEN = 0.5;
+
 /** Least distance from the axis of metal at a place along it; 0 for solid. */
 const boreAt = (metal: Region, z: number): number => {
   let low = Number.POSITIVE_INFINITY;
@@ -99,6 +104,18 @@ const boreAt = (metal: Region, z: number): number => {
       low = Math.min(low, a.y + ((b.y - a.y) * (z - a.x)) / (b.x - a.x));
     }
   return Number.isFinite(low) ? Math.max(0, low) : 0;
+};
+
+/**
+ * Radius of the hole into which a blade comes out behind a part, 0 for none: where the middle of the blade is, so that nothing
+ * stays on the bar; where it is not long enough for that, just behind the part, which comes off by that.
+ */
+const boreBehind = ({ metal, tool }: Surroundings, back: number): number => {
+  const { bladeWidth, blade } = toolFacts(tool);
+  const middle = boreAt(metal, back - bladeWidth / 2);
+  const top = Math.max(0, surfaceOf(metal, OUTER).top(back - bladeWidth, back));
+  const near = boreAt(metal, back - Math.min(bladeWidth / 2, OPEN));
+  return blade && near > middle && top - middle > blade.reach - SPARE ? near : middle;
 };
 
 /** What is seen of a face from behind: nothing where there is no slot to look from. */
@@ -146,10 +163,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     tool: at.tool,
     place: at.place,
     cutoffWidth: at.cutoffWidth,
-    bore:
-      kind.covers === 'sever'
-        ? boreAt(at.metal, bare.back - (kind.leaves?.(op) ?? 0) - toolFacts(at.tool).bladeWidth / 2)
-        : 0,
+    bore: kind.covers === 'sever' ? boreBehind(at, bare.back - (kind.leaves?.(op) ?? 0)) : 0,
     asked: {},
     cycleContours: at.cycleContours,
     slot: null,

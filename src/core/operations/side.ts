@@ -62,6 +62,8 @@ export interface SideSetting {
   readonly bareFloor: () => readonly Curve[];
   /** Deepest nose centres with so much more metal left all round, for passes that follow the contour. */
   readonly floorAbove: (more: number) => readonly Curve[];
+  /** The same beside the span, where it is gone along alone. */
+  readonly beside?: () => readonly Curve[];
   /** Surface from which levels go down. */
   readonly top: number;
   readonly clearLevel: number;
@@ -98,9 +100,18 @@ export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
     skipped.length > 0 ? note('blocking', 'not-approachable', id, {}) : note('attention', 'nothing-to-cut', id, {}),
   ]);
 
-/** Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part. */
-const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner'): number =>
-  asked ?? (seen.cutoffWidth <= 0 ? 0 : side === 'outer' ? seen.cutoffWidth + 1 : 1);
+/** A bar runs on so far behind a bore that goes through, mm: whatever cuts the part off comes out into it. */
+const THROUGH = 1;
+
+/**
+ * Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part, as far as its hole
+ * is `open` behind it.
+ */
+const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner', open: number): number => {
+  if (asked !== null) return asked;
+  if (side === 'inner') return Math.max(0, Math.min(THROUGH, open));
+  return seen.cutoffWidth > 0 ? seen.cutoffWidth + 1 : 0;
+};
 
 /** How far beside a span's end one looks whether the contour rises there, mm. */
 const NEAR = 0.02;
@@ -156,7 +167,10 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const spanFront = mirrored ? -range.minU : range.maxU;
   const metalFront = mirrored ? -seen.metal.left : seen.metal.right;
   const partFront = seen.contour.front;
-  const behind = spanBack <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
+  const behind =
+    spanBack <= seen.contour.back + 1e-6
+      ? behindOf(r.extendBehind, seen, r.side, spanBack - seen.metal.firstAbove(range.maxV / 2))
+      : 0;
   const backTip = r.backLimit ?? spanBack - behind;
   const hair = behind === 0 && r.backLimit === null ? WALL : 0;
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
@@ -239,8 +253,15 @@ const overBodies = (seen: Seen, view: View, from: number, to: number): number =>
 const acrossLimits = (r: SideRequest, seen: Seen, range: SpanRange): { low: number; high: number; behind: number } => {
   if (seen.frame === 'face-back')
     return { low: -(r.frontLimit ?? -range.minV), high: -(r.backLimit ?? Number.NEGATIVE_INFINITY), behind: 0 };
-  const behind = range.minV <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side) : 0;
+  const open = range.minV - seen.metal.top(-0.05, 0.05);
+  const behind = range.minV <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side, open) : 0;
   return { low: r.backLimit ?? range.minV - behind, high: r.frontLimit ?? Number.POSITIVE_INFINITY, behind };
+};
+
+/** What is worked out when it is first asked for. */
+const onceHere = <T>(make: () => T): (() => T) => {
+  let made: { readonly value: T } | null = null;
+  return () => (made ??= { value: make() }).value;
 };
 
 /** Where passes across the axis begin and end, nose centres along u. */
@@ -303,7 +324,13 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
   const rim = frame.name === 'face' ? ground[ground.length - 1]?.to.x : -0.05;
   const to = own && range.maxU < (rim ?? 0) - 1e-6 ? Math.min(open.to, own.to) : open.to;
   const bed = lowTip - frame.into(seen.section.tip).y;
-  const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
+  const floorWith = (
+    allowanceU: number,
+    allowanceV: number,
+    undercuts: 'bridge' | 'enter',
+    more = 0,
+    ends: { readonly from: number; readonly to: number } = { from, to },
+  ): Curve[] =>
     floorOf({
       ground,
       view,
@@ -313,9 +340,8 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
       allowanceV,
       more,
       undercuts,
-      from,
-      to,
-      bed: [line(point(from, bed), point(to, bed))],
+      ...ends,
+      bed: [line(point(ends.from, bed), point(ends.to, bed))],
     });
   const floor = floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts);
   const outermost = r.side === 'inner' ? to + noseRadius : edge;
@@ -345,6 +371,7 @@ const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { 
       ceiling: Number.POSITIVE_INFINITY,
       bareFloor: () => floorWith(0, 0, 'bridge'),
       floorAbove: (more) => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, more),
+      ...(own ? { beside: onceHere(() => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, 0, open)) } : {}),
     },
   };
 };
@@ -414,6 +441,7 @@ export const clearingOf = (s: SideSetting, seen: Seen, passes: readonly Pass[], 
   holder: s.view.holder,
   safe: seen.place.safeDistance,
   clearLevel: s.clearLevel,
+  ...(s.beside ? { beside: s.beside } : {}),
   ceiling: s.ceiling,
   leadLength,
   noseRadius: s.view.noseRadius,

@@ -1,4 +1,4 @@
-import { curveLength, leftNormalAt, type Point, pointAt, type Region, RegionIndex } from '../geometry';
+import { curveLength, leftNormalAt, onceFor, type Point, pointAt, type Region, RegionIndex } from '../geometry';
 import { allElements, type Element, type Part, type Side } from '../part';
 
 export type CoverState = 'raw' | 'roughed' | 'finished' | 'leftover';
@@ -14,35 +14,30 @@ export interface ElementCover {
 
 export type Coverage = readonly ElementCover[];
 
-/** Metal above a surface point along its outward normal, up to `most` mm; bisected to 1 µm. */
-const metalAbove = (stock: RegionIndex, p: Point, normal: Point, most: number): number => {
-  const at = (d: number): boolean => stock.contains({ x: p.x + normal.x * d, y: p.y + normal.y * d });
-  if (!at(0.002)) return 0;
-  let low = 0.002;
-  let high = 0.004;
-  while (high < most && at(high)) {
-    low = high;
-    high *= 2;
-  }
-  high = Math.min(high, most);
-  while (high - low > 1e-3) {
-    const m = (low + high) / 2;
-    if (at(m)) low = m;
-    else high = m;
-  }
-  return high;
-};
+/** Thinner than this is no metal over a surface, mm. */
+const SKIN = 0.002;
+
+/** Further than this nobody looks, mm. */
+const FAR = 64;
+
+const indexOf = onceFor((region: Region) => new RegionIndex(region));
+
+/** Metal above a surface point of a part along its outward normal, as far as air, or as the part itself further on. */
+const metalAbove = (stock: RegionIndex, part: RegionIndex, p: Point, normal: Point): number =>
+  stock.contains({ x: p.x + normal.x * SKIN, y: p.y + normal.y * SKIN })
+    ? stock.firstSide(p, normal, SKIN, part.firstSide(p, normal, SKIN, FAR))
+    : 0;
 
 const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
 
 /** Leftover along the normal at sample points of an element. */
-const leftOver = (e: Element, stock: RegionIndex): number => {
+const leftOver = (e: Element, stock: RegionIndex, part: RegionIndex): number => {
   // air lies on the right of travel outside and in a bore from the back, on the left in a bore from the front
   const side = e.side === 'inner' ? 1 : -1;
   return Math.max(
     ...SAMPLES.map((t) => {
       const n = leftNormalAt(e.curve, t);
-      return metalAbove(stock, pointAt(e.curve, t), { x: n.x * side, y: n.y * side }, 64);
+      return metalAbove(stock, part, pointAt(e.curve, t), { x: n.x * side, y: n.y * side });
     }),
   );
 };
@@ -50,11 +45,12 @@ const leftOver = (e: Element, stock: RegionIndex): number => {
 /** For each element of the contour, what has been done to it and what is still on it. `finished` names the sides that were finished. */
 export const coverageOf = (part: Part, stock: Region, raw: Region, finished: readonly string[]): Coverage => {
   if (part.region.length === 0) return [];
+  const own = indexOf(part.region);
   const now = new RegionIndex(stock);
   const first = new RegionIndex(raw);
   return allElements(part).map((e) => {
-    const left = leftOver(e, now);
-    const before = leftOver(e, first);
+    const left = leftOver(e, now, own);
+    const before = leftOver(e, first, own);
     let state: CoverState;
     if (left <= 0.005) state = 'finished';
     else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01)

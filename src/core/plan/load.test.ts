@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { holdingOf } from '../../../tests/fixtures/holding';
-import { demoJob } from '../../../tests/fixtures/jobs';
+import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
+import { turnedJob } from '../../../tests/fixtures/turned';
+import { type Region, rectangle, unionRegions } from '../geometry';
 import type { MotionEvent } from '../motion';
 import { type CuttingOperation, isCutting, OperationSchema } from '../operations';
 import { coverageOf } from './coverage';
@@ -141,6 +143,33 @@ describe('coverage', () => {
     expect(left([])).toMatchObject({ state: 'roughed' });
     expect(left([])?.left).toBeCloseTo(0.3, 2);
     expect(left(['outer'])).toMatchObject({ state: 'leftover' });
+  });
+  it('of a wall reaches as far as the part’s next wall, and no further than air', () => {
+    const grooved = derive(
+      turnedJob({
+        outer: [
+          lineRow('a', 30, 0),
+          lineRow('b', 30, -8),
+          lineRow('c', 26, -8),
+          lineRow('d', 26, -11),
+          lineRow('e', 30, -11),
+          lineRow('f', 30, -20),
+          lineRow('g', 0, -20),
+        ],
+        bar: 32,
+        length: 20,
+        tools: [],
+        operations: [],
+      }),
+    );
+    const { part } = grooved;
+    const wall = (stock: Region) =>
+      coverageOf(part, stock, rawStockOf(grooved).turnedOutline, ['outer']).find((c) => c.element === 'c')?.left;
+    // the groove is 3 wide; 0.4 of it stand on one wall, then 0.4 and, beyond air, as much on the other
+    expect(wall(rawStockOf(grooved).turnedOutline)).toBeCloseTo(3, 6);
+    const skin = unionRegions(part.region, rectangle(-8.4, 13, -8, 15));
+    expect(wall(skin)).toBeCloseTo(0.4, 6);
+    expect(wall(unionRegions(skin, rectangle(-11, 13, -10.6, 15)))).toBeCloseTo(0.4, 6);
   });
   it('of no part is nothing', () => {
     expect(coverageOf({ ...d.part, region: [] }, rawStockOf(d).turnedOutline, rawStockOf(d).turnedOutline, [])).toEqual(

@@ -1,6 +1,15 @@
 import { z } from 'zod';
 import { type Finding, note } from '../../findings';
-import { ChainDistance, type Curve, contourOfCentrePath, flattenChain, offsetChain, point } from '../../geometry';
+import {
+  ChainDistance,
+  type Curve,
+  contourOfCentrePath,
+  flattenChain,
+  insetShape,
+  offsetChain,
+  point,
+  translateCurve,
+} from '../../geometry';
 import type { Part } from '../../part';
 import { typed } from '../../units';
 import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
@@ -31,6 +40,8 @@ import { finishSketch } from './sketch';
 /** Mean thickness of a finishing cut, mm, above which the metal wants roughing first. */
 const DEEPEST_FINISH = 1.5;
 
+/** What roughing leaves on walls beside a pass, mm, is no metal over it. */
+const SKIN = 0.35;
 /** Share of the edge that a pass may use. */
 const EDGE = 0.5;
 
@@ -189,8 +200,11 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   if (across) {
     const metal = new Metal(frame, seen.metal, seen.fixtures, seen.slot?.wall);
     const edge = edgeOver(view);
-    const buried = (one: SideSetting): boolean =>
-      lowestContact(one.floorAbove(edge), metal, view.cutting, one.ceiling) !== null;
+    const core = view.cutting.flatMap((shape) => insetShape(shape, SKIN) ?? []);
+    const buried = ({ floor, ceiling }: SideSetting): boolean => {
+      const over = floor.map((c) => translateCurve(c, point(0, edge)));
+      return lowestContact(over, metal, core, ceiling) !== null;
+    };
     if (settings.some(buried)) return nothing([note('blocking', 'finish-buried', op.id, { most: edge })]);
   }
   const control = op.params.compensation === 'control';
