@@ -113,6 +113,13 @@ const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner', ope
   return seen.cutoffWidth > 0 ? seen.cutoffWidth + 1 : 0;
 };
 
+/** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
+const NARROWER = 0.2;
+
+/** How far the hole goes on behind a place as wide as it is before it, mm; metal is seen from inside the bore. */
+const openBehind = ({ metal }: Seen, back: number): number =>
+  back - metal.firstAbove(metal.top(back + LEVEL, Number.POSITIVE_INFINITY) + NARROWER);
+
 /** How far beside a span's end one looks whether the contour rises there, mm. */
 const NEAR = 0.02;
 /** A rise behind the span's end that is no rise, mm. */
@@ -168,9 +175,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const metalFront = mirrored ? -seen.metal.left : seen.metal.right;
   const partFront = seen.contour.front;
   const behind =
-    spanBack <= seen.contour.back + 1e-6
-      ? behindOf(r.extendBehind, seen, r.side, spanBack - seen.metal.firstAbove(range.maxV / 2))
-      : 0;
+    spanBack <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side, openBehind(seen, spanBack)) : 0;
   const backTip = r.backLimit ?? spanBack - behind;
   const hair = behind === 0 && r.backLimit === null ? WALL : 0;
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
