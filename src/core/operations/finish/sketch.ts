@@ -67,6 +67,15 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
           [{ at: point(-6.8, 5.7), text: params.compensation === 'control' ? 'contour + G41/G42' : 'nose computed' }],
         );
       }
+      case 'params.along':
+        // over the face from outside toward the axis, or along the shaft toward the chuck
+        return params.along === 'x'
+          ? sketch(
+              [...under, path(at(-7.6, 8.6, -7.6, 4.6)), insert(-7.6, 5.6)],
+              [],
+              [{ at: point(-4.6, 6.6), text: 'X' }],
+            )
+          : sketch([...under, path(along(0.4)), insert(-4, 4.6 + nose)], [], [{ at: point(-6.6, 5.6), text: 'Z' }]);
       case 'params.undercuts': {
         const hollow = at(0, 4.2, -3, 4.2, -3, 3.2, -6, 3.2, -6, 4.2, -11, 4.2);
         const way =
