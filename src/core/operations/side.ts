@@ -1,12 +1,25 @@
 import { z } from 'zod';
-import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
-import { type Curve, heightAt, line, lowerSideOn, point, tangentAt, translateCurve, VOID } from '../geometry';
+import { note } from '../findings';
+import { type Curve, heightAt, line, point, tangentAt, translateCurve, VOID } from '../geometry';
 import { typed } from '../units';
-import { missingRoom } from './behind';
+import { settleAcross } from './across';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
 import { curveInto, type Frame, rightward } from './frame';
 import { Lips } from './lips';
 import { Metal } from './metal';
+import {
+  behindJaws,
+  behindOf,
+  LEVEL,
+  NEAR,
+  openBehind,
+  overBodies,
+  PAST_AXIS,
+  refuse,
+  type SideRequest,
+  type SideSetting,
+  WALL,
+} from './sideRequest';
 import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
 
@@ -30,100 +43,16 @@ export const isLimited = (p: {
   readonly diameterLimit: number | null;
 }): boolean => p.frontLimit !== null || p.backLimit !== null || p.diameterLimit !== null;
 
-export interface SideRequest {
-  readonly id: string;
-  readonly side: 'outer' | 'inner';
-  readonly undercuts: 'bridge' | 'enter';
-  readonly extendBehind: number | null;
-  readonly frontLimit: number | null;
-  readonly backLimit: number | null;
-  readonly diameterLimit: number | null;
-  /** Passes run across the axis, seen from the front. */
-  readonly across?: boolean;
-  /** Across the axis only the span is gone along: what lies further out stays as it is. */
-  readonly spanOnly?: boolean;
-  /** Metal to leave: along Z and in radius. */
-  readonly allowanceZ: number;
-  readonly allowanceRadius: number;
-}
-
-/** A side seen in its frame, ready to be cut. */
-export interface SideSetting {
-  readonly frame: Frame;
-  readonly view: View;
-  readonly range: SpanRange;
-  readonly behind: number;
-  /** Range of the nose centre along u. */
-  readonly from: number;
-  readonly to: number;
-  /** Deepest nose centres with the allowance asked for. */
-  readonly floor: readonly Curve[];
-  /** The same without allowance and with hollows bridged, as a cycle takes the contour. */
-  readonly bareFloor: () => readonly Curve[];
-  /** Deepest nose centres with so much more metal left all round, for passes that follow the contour. */
-  readonly floorAbove: (more: number) => readonly Curve[];
-  /** The same beside the span, where it is gone along alone. */
-  readonly beside?: () => readonly Curve[];
-  /** Surface from which levels go down. */
-  readonly top: number;
-  readonly clearLevel: number;
-  /** Highest nose centre of a path: the axis in a bore, open outside. */
-  readonly ceiling: number;
-  /** u in front of all metal, where the tool comes in and goes out. */
-  readonly gate: number;
-  /** What was asked for and is not done. */
-  readonly notes: readonly Finding[];
-}
-
-/** Nose centre goes this far past the axis, so that no pip stays on the bottom of a bore. */
-const PAST_AXIS = 0.02;
-/** A path runs on so far at both ends of its span, mm: a wall that stands right there is one of the span's elements. */
-const WALL = 0.002;
-/** A place that is just not the one beside it, mm, and one beyond all others. */
-const HAIR = 1e-6;
-const FAR = 1e4;
 /** Metal on the axis before the bottom of a bore that a bar may still face away, mm. */
 const SHALLOW = 1;
 /** Room around a bar that travels in a bore, mm. */
 const BAR_ROOM = 0.2;
-
-const refuse = <C extends FindingCode>(
-  id: string,
-  code: C,
-  severity: 'attention' | 'blocking',
-  numbers: FindingNumbers[C],
-): { planned: Planned } => ({ planned: nothing([note(severity, code, id, numbers)]) });
 
 /** Nothing was cut: because nothing is left, or because nothing could be reached. */
 export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
   nothing([
     skipped.length > 0 ? note('blocking', 'not-approachable', id, {}) : note('attention', 'nothing-to-cut', id, {}),
   ]);
-
-/** A bar runs on so far behind a bore that goes through, mm: whatever cuts the part off comes out into it. */
-const THROUGH = 1;
-
-/**
- * Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part, as far as its hole
- * is `open` behind it.
- */
-const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner', open: number): number => {
-  if (asked !== null) return asked;
-  if (side === 'inner') return Math.max(0, Math.min(THROUGH, open));
-  return seen.cutoffWidth > 0 ? seen.cutoffWidth + 1 : 0;
-};
-
-/** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
-const NARROWER = 0.2;
-
-/** How far the hole goes on behind a place as wide as it is before it, mm; metal is seen from inside the bore. */
-const openBehind = ({ metal }: Seen, back: number): number =>
-  back - metal.firstAbove(metal.top(back + LEVEL, Number.POSITIVE_INFINITY) + NARROWER);
-
-/** How far beside a span's end one looks whether the contour rises there, mm. */
-const NEAR = 0.02;
-/** A rise behind the span's end that is no rise, mm. */
-const LEVEL = 1e-3;
 
 /**
  * Where the nose centre stands, along the frame, when it touches the end of the span toward the chuck; null where the
@@ -148,13 +77,6 @@ const limited = (r: SideRequest, noseRadius: number, from: number, to: number): 
   if (r.diameterLimit === null) return [];
   const v = (r.side === 'outer' ? r.diameterLimit / 2 : -r.diameterLimit / 2) + noseRadius;
   return [line(point(from, v), point(to, v))];
-};
-
-/** Said of a tip that was asked to go behind the jaws. */
-const behindJaws = (r: SideRequest, seen: Seen, tip: number, behind: number): Finding[] => {
-  const asked = r.backLimit !== null || (r.extendBehind !== null && behind > 0);
-  const jaws = seen.place.jawFront;
-  return asked && tip < jaws ? [note('attention', 'behind-jaws', r.id, { asked: tip, jaws }, point(tip, 0))] : [];
 };
 
 /** Works out where a side can be cut, or why it cannot. */
@@ -242,143 +164,6 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const level = Math.max(top, over) + view.noseRadius + safe;
   const clearLevel = Math.max(level, overBodies(seen, view, Math.min(from, gate), Math.max(to, gate)));
   return { setting: { ...common, top, clearLevel, ceiling: Infinity } };
-};
-
-/** How far flank and holder keep from metal beside the span while they travel over it, mm. */
-const BESIDE = 0.1;
-
-/** The height at which the whole tool, not only its nose, passes over all metal on a level way. */
-const overBodies = (seen: Seen, view: View, from: number, to: number): number => {
-  const sides = [...view.cutting, ...view.holder].map((s) => lowerSideOn(s, point(from, 0), point(to, 0)));
-  const rises = [seen.metal, ...(seen.lips ? [seen.lips] : [])].flatMap((m) => sides.map((side) => m.rise(side)));
-  return Math.max(...rises) + BESIDE;
-};
-
-/** Heights of passes across the axis, programmed tips along v: the lowest that is cut, and the highest. */
-const acrossLimits = (r: SideRequest, seen: Seen, range: SpanRange): { low: number; high: number; behind: number } => {
-  if (seen.frame === 'face-back')
-    return { low: -(r.frontLimit ?? -range.minV), high: -(r.backLimit ?? Number.NEGATIVE_INFINITY), behind: 0 };
-  const open = range.minV - seen.metal.top(-0.05, 0.05);
-  const behind = range.minV <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side, open) : 0;
-  return { low: r.backLimit ?? range.minV - behind, high: r.frontLimit ?? Number.POSITIVE_INFINITY, behind };
-};
-
-/** What is worked out when it is first asked for. */
-const onceHere = <T>(make: () => T): (() => T) => {
-  let made: { readonly value: T } | null = null;
-  return () => (made ??= { value: make() }).value;
-};
-
-/** Where passes across the axis begin and end, nose centres along u. */
-const acrossEnds = (r: SideRequest, seen: Seen, range: SpanRange, noseRadius: number): { from: number; to: number } => {
-  const limit = r.diameterLimit === null ? null : r.diameterLimit / 2;
-  if (seen.slot) {
-    // the tool comes in over everything, and goes down no further than the slot does, just over where its floor meets the wall
-    const over = Math.max(seen.metal.right, seen.slot.wall.top(-FAR, FAR));
-    const floor = Math.max(seen.slot.floor + 2 * LEVEL, range.minU + r.allowanceRadius) + HAIR;
-    return { from: Math.max(floor, limit ?? 0) + noseRadius, to: over + noseRadius + seen.place.safeDistance * 3 };
-  }
-  // in a bore u falls toward the wall, and the nose does not go past the axis
-  if (r.side === 'inner') {
-    const wall = range.minU - noseRadius;
-    return { from: limit === null ? wall : Math.max(wall, noseRadius - limit), to: PAST_AXIS };
-  }
-  // on the axis the nose goes past it; at a bore it only has to pass the edge
-  const inner = range.minU < 0.05 ? -PAST_AXIS : Math.max(-PAST_AXIS, range.minU - noseRadius);
-  return {
-    from: limit === null ? inner : Math.max(inner, limit + noseRadius),
-    to: Math.max(seen.metal.right, range.maxU) + noseRadius + seen.place.safeDistance * 3,
-  };
-};
-
-/**
- * Where a span seen along the axis ends for the nose, along u: at a wall that rises beyond it the nose touches that, and goes
- * up it where it is of the span; elsewhere it goes on until it has passed the end.
- */
-const endsOfSpan = (seen: Seen, frame: Frame, ground: readonly Curve[], range: SpanRange, noseRadius: number) => {
-  const pieces = (seen.contour.span ?? []).map((e) => curveInto(frame, e.curve));
-  const end = (at: number, out: 1 | -1): number => {
-    const there = pieces.flatMap((c) => [c.from, c.to].filter((p) => Math.abs(p.x - at) < 1e-6).map((p) => p.y));
-    const rises = (heightAt(ground, at + out * NEAR) ?? VOID) > Math.min(...there) + LEVEL;
-    const stands = Math.max(...there) - Math.min(...there) > LEVEL;
-    return at + out * ((rises ? -noseRadius : noseRadius) + (stands ? WALL : -HAIR));
-  };
-  return { from: end(range.minU, -1), to: end(range.maxU, 1) };
-};
-
-/**
- * The front seen along the axis: u is the radius, v is Z. Passes run toward the axis, or in a bore away from it, at levels that
- * go toward the chuck; what hides behind a larger diameter, or a narrower mouth, is not seen from here.
- */
-const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
-  const view = viewOf(seen);
-  const { frame, noseRadius } = view;
-  const safe = seen.place.safeDistance;
-  const range = spanRange(seen, frame);
-  if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
-  if (frame.name === 'face-back' && !seen.slot)
-    return refuse(r.id, 'no-slot-behind', 'blocking', { face: -range.minV, rim: 2 * range.maxU });
-  const { low: lowTip, high: highTip, behind } = acrossLimits(r, seen, range);
-  const edge = seen.metal.right;
-  const open = acrossEnds(r, seen, range, noseRadius);
-  const ground = groundOf(seen, frame, 0);
-  const own = r.spanOnly && !seen.slot ? endsOfSpan(seen, frame, ground, range, noseRadius) : null;
-  // at the axis, and outside all metal, there is no end
-  const inmost = r.side === 'outer' && range.minU < 0.05;
-  const from = own && !inmost ? Math.max(open.from, own.from) : open.from;
-  const rim = frame.name === 'face' ? ground[ground.length - 1]?.to.x : -0.05;
-  const to = own && range.maxU < (rim ?? 0) - 1e-6 ? Math.min(open.to, own.to) : open.to;
-  const bed = lowTip - frame.into(seen.section.tip).y;
-  const floorWith = (
-    allowanceU: number,
-    allowanceV: number,
-    undercuts: 'bridge' | 'enter',
-    more = 0,
-    ends: { readonly from: number; readonly to: number } = { from, to },
-  ): Curve[] =>
-    floorOf({
-      ground,
-      view,
-      metal: seen.metal,
-      fixtures: seen.fixtures,
-      allowanceU,
-      allowanceV,
-      more,
-      undercuts,
-      ...ends,
-      bed: [line(point(ends.from, bed), point(ends.to, bed))],
-    });
-  const floor = floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts);
-  const outermost = r.side === 'inner' ? to + noseRadius : edge;
-  const top = Math.min(seen.metal.top(from - noseRadius, outermost), highTip);
-  if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
-  if (top - lowTip < 1e-3) return refuse(r.id, 'limits-empty', 'blocking', { front: highTip, back: lowTip });
-  const gate = open.to;
-  // both halves are alike
-  const highest = seen.slot ? top : Math.max(seen.contour.front, seen.metal.top(-1e-3, edge));
-  const clearLevel = Math.max(highest + noseRadius + safe, overBodies(seen, view, from, to));
-  const missing = missingRoom(seen, clearLevel, from, to);
-  if (missing > 0) return refuse(r.id, 'slot-too-narrow', 'blocking', { missing, tool: seen.tool.name });
-  const notes = frame.name === 'face-back' ? [] : behindJaws(r, seen, lowTip, behind);
-  return {
-    setting: {
-      frame,
-      view,
-      range,
-      behind,
-      from,
-      to,
-      floor,
-      gate,
-      notes,
-      top,
-      clearLevel,
-      ceiling: Number.POSITIVE_INFINITY,
-      bareFloor: () => floorWith(0, 0, 'bridge'),
-      floorAbove: (more) => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, more),
-      ...(own ? { beside: onceHere(() => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, 0, open)) } : {}),
-    },
-  };
 };
 
 /**

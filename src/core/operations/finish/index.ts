@@ -26,12 +26,12 @@ import {
   nothingCut,
   outputField,
   passesOf,
-  type SideSetting,
   settleSide,
   sideParams,
   spanEndFields,
   undercutsField,
 } from '../side';
+import type { SideSetting } from '../sideRequest';
 import { tourCuts, type View } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { elementsOf, feedsAlong, speedsAlong } from './elements';

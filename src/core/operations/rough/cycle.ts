@@ -16,7 +16,8 @@ import {
 import type { CycleSpec } from '../../motion';
 import { toolFacts } from '../../tooling';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
-import { isLimited, type SideSetting } from '../side';
+import { isLimited } from '../side';
+import type { SideSetting } from '../sideRequest';
 import { groundOf } from '../turning';
 import type { Planned, Seen } from '../types';
 import type { RoughOperation } from './index';

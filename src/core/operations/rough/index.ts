@@ -14,12 +14,12 @@ import {
   nothingCut,
   outputField,
   passesOf,
-  type SideSetting,
   settleSide,
   sideParams,
   spanEndFields,
   undercutsField,
 } from '../side';
+import type { SideSetting } from '../sideRequest';
 import { FRAMES, tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
