@@ -367,7 +367,9 @@ test('LM-104: a groove and a thread are picked, offered, cut and proved', async 
   await page.getByLabel('Thread', { exact: true }).fill('M24x1.5');
   await page.getByLabel('Thread', { exact: true }).press('Enter');
   await expect(page.getByText(/M24x1.5 wants ⌀/)).toBeVisible();
+  await computed(page);
   await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('Thread', { exact: true })).toHaveValue('M30x1.5');
   await expect(page.getByText(/M24x1.5 wants ⌀/)).toHaveCount(0);
   await phase(page, 'release');
   await expect(page.getByTestId('proof')).toContainText('The program does what the plan says.');
