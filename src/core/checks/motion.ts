@@ -11,7 +11,6 @@ import {
   inflateRegion,
   insetShape,
   intersectRegions,
-  lowerSideOn,
   mapRegion,
   overlapsMoreThan,
   type Point,
@@ -38,7 +37,7 @@ import { shapeInto, surfaceOf } from '../operations/frame';
 import { Metal } from '../operations/metal';
 import { type Body, withoutLoose } from '../stock';
 import type { ToolSection } from '../tooling';
-import { coverBetween, gapsBetween, over, underMetal, upperOf, type Way } from './ways';
+import { coverBetween, gapsBetween, over, underMetal, upperOf, type Way, wayOf } from './ways';
 
 type FixtureCode =
   | 'tool-meets-jaws'
@@ -315,20 +314,10 @@ class Check {
     const { frame } = this;
     this.start ??= { before: this.metal.surface.fresh(), took: [] };
     const take = (s: RoundedPolygon, a: Point, b: Point, beyond = false): void => {
-      const lower = lowerSideOn(s, a, b);
-      const way: Way = {
-        shape: s,
-        a,
-        b,
-        lower,
-        from: lower.x[0],
-        to: lower.x[lower.x.length - 1],
-        beyond,
-        upper: null,
-      };
+      const way = wayOf(s, a, b, beyond);
       this.ways.push(way);
       // a way that takes nothing off the top says nothing about what is hidden; nor does one that comes over the axis
-      if (this.metal.surface.cut(lower) && !beyond) this.start?.took.push(way);
+      if (this.metal.surface.cut(way.lower) && !beyond) this.start?.took.push(way);
     };
     take(shape, from, to);
     // the work turns: what reaches past the axis cuts on the other side too

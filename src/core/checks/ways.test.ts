@@ -1,8 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../../../tests/fixtures/random';
 import {
-  lowerSideOn,
-  type Point,
   point,
   type RoundedPolygon,
   rectangle,
@@ -12,12 +10,8 @@ import {
   TOLERANCE,
   unionRegions,
 } from '../geometry';
-import { clipToStrip, coverBetween, gapsBetween, outlineOf, type Way } from './ways';
+import { clipToStrip, coverBetween, gapsBetween, outlineOf, type Way, wayOf as way } from './ways';
 
-const way = (shape: RoundedPolygon, a: Point, b: Point): Way => {
-  const lower = lowerSideOn(shape, a, b);
-  return { shape, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], beyond: false, upper: null };
-};
 const leavesGaps = (ways: readonly Way[], from: number, to: number): boolean => gapsBetween(ways, from, to).length > 0;
 const square = (half: number): RoundedPolygon => ({
   points: [point(-half, -half), point(half, -half), point(half, half), point(-half, half)],

@@ -1,6 +1,7 @@
 import {
   clipToSide,
   type LowerSide,
+  lowerSideOn,
   type Point,
   point,
   type RoundedPolygon,
@@ -24,6 +25,12 @@ export interface Way {
   /** The upper side, its heights with their sign turned; made when it is asked for. */
   upper: LowerSide | null;
 }
+
+/** A way of a shape from one place to another. */
+export const wayOf = (shape: RoundedPolygon, a: Point, b: Point, beyond = false): Way => {
+  const lower = lowerSideOn(shape, a, b);
+  return { shape, a, b, lower, from: lower.x[0], to: lower.x[lower.x.length - 1], beyond, upper: null };
+};
 
 /** Those of some ways that cover any of a stretch. */
 export const over = (ways: readonly Way[], { from, to }: Stretch): Way[] =>

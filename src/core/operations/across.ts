@@ -5,6 +5,7 @@ import {
   behindJaws,
   behindOf,
   FAR,
+  floorsOf,
   HAIR,
   LEVEL,
   NEAR,
@@ -15,22 +16,15 @@ import {
   type SideSetting,
   WALL,
 } from './sideRequest';
-import { floorOf, groundOf, type SpanRange, spanRange, viewOf } from './turning';
+import { groundOf, type SpanRange, spanRange, viewOf } from './turning';
 import type { Planned, Seen } from './types';
 
 /** Heights of passes across the axis, programmed tips along v: the lowest that is cut, and the highest. */
 const acrossLimits = (r: SideRequest, seen: Seen, range: SpanRange): { low: number; high: number; behind: number } => {
   if (seen.frame === 'face-back')
     return { low: -(r.frontLimit ?? -range.minV), high: -(r.backLimit ?? Number.NEGATIVE_INFINITY), behind: 0 };
-  const open = range.minV - seen.metal.top(-0.05, 0.05);
-  const behind = range.minV <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side, open) : 0;
+  const behind = behindOf(r, seen, range.minV, () => range.minV - seen.metal.top(-0.05, 0.05));
   return { low: r.backLimit ?? range.minV - behind, high: r.frontLimit ?? Number.POSITIVE_INFINITY, behind };
-};
-
-/** What is worked out when it is first asked for. */
-const onceHere = <T>(make: () => T): (() => T) => {
-  let made: { readonly value: T } | null = null;
-  return () => (made ??= { value: make() }).value;
 };
 
 /** Where passes across the axis begin and end, nose centres along u. */
@@ -93,26 +87,19 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
   const rim = frame.name === 'face' ? ground[ground.length - 1]?.to.x : -0.05;
   const to = own && range.maxU < (rim ?? 0) - 1e-6 ? Math.min(open.to, own.to) : open.to;
   const bed = lowTip - frame.into(seen.section.tip).y;
-  const floorWith = (
-    allowanceU: number,
-    allowanceV: number,
-    undercuts: 'bridge' | 'enter',
-    more = 0,
-    ends: { readonly from: number; readonly to: number } = { from, to },
-  ): Curve[] =>
-    floorOf({
-      ground,
+  const floorsBetween = (ends: { readonly from: number; readonly to: number }) =>
+    floorsOf({
+      seen,
       view,
-      metal: seen.metal,
-      fixtures: seen.fixtures,
-      allowanceU,
-      allowanceV,
-      more,
-      undercuts,
+      ground,
+      undercuts: r.undercuts,
+      allowanceU: r.allowanceRadius,
+      allowanceV: r.allowanceZ,
       ...ends,
-      bed: [line(point(ends.from, bed), point(ends.to, bed))],
+      bed: () => [line(point(ends.from, bed), point(ends.to, bed))],
     });
-  const floor = floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts);
+  const floors = floorsBetween({ from, to });
+  let wide: readonly Curve[] | null = null;
   const outermost = r.side === 'inner' ? to + noseRadius : edge;
   const top = Math.min(seen.metal.top(from - noseRadius, outermost), highTip);
   if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
@@ -132,15 +119,13 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
       behind,
       from,
       to,
-      floor,
+      ...floors,
       gate,
       notes,
       top,
       clearLevel,
       ceiling: Number.POSITIVE_INFINITY,
-      bareFloor: () => floorWith(0, 0, 'bridge'),
-      floorAbove: (more) => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, more),
-      ...(own ? { beside: onceHere(() => floorWith(r.allowanceRadius, r.allowanceZ, r.undercuts, 0, open)) } : {}),
+      ...(own ? { beside: () => (wide ??= floorsBetween(open).floor) } : {}),
     },
   };
 };

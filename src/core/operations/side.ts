@@ -1,18 +1,19 @@
 import { z } from 'zod';
 import { note } from '../findings';
 import { type Curve, heightAt, line, point, tangentAt, translateCurve, VOID } from '../geometry';
+import type { ToolSection } from '../tooling';
 import { typed } from '../units';
 import { settleAcross } from './across';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
-import { curveInto, type Frame, rightward } from './frame';
+import { curveInto, FACE, FACE_BACK, type Frame, INNER, INNER_ACROSS, OUTER, OUTER_BACK, rightward } from './frame';
 import { Lips } from './lips';
 import { Metal } from './metal';
 import {
   behindJaws,
   behindOf,
+  floorsOf,
   LEVEL,
   NEAR,
-  openBehind,
   overBodies,
   PAST_AXIS,
   refuse,
@@ -20,7 +21,7 @@ import {
   type SideSetting,
   WALL,
 } from './sideRequest';
-import { bedOf, floorOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
+import { bedOf, groundOf, type SpanRange, spanRange, type View, viewOf } from './turning';
 import { type Field, nothing, type Planned, type Seen } from './types';
 
 /** What roughing and finishing along a side have in common: where the path may run. */
@@ -42,6 +43,13 @@ export const isLimited = (p: {
   readonly backLimit: number | null;
   readonly diameterLimit: number | null;
 }): boolean => p.frontLimit !== null || p.backLimit !== null || p.diameterLimit !== null;
+
+/** How a side is seen: along X from the front, else along Z; outside from behind by a tool that cuts away from the chuck. */
+export const outerFrame = ({ feeds }: Pick<ToolSection, 'feeds'>, along: string): Frame => {
+  const [x, z] = feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
+  return along === 'x' ? x : z;
+};
+export const innerFrame = (along: string): Frame => (along === 'x' ? INNER_ACROSS : INNER);
 
 /** Metal on the axis before the bottom of a bore that a bar may still face away, mm. */
 const SHALLOW = 1;
@@ -72,6 +80,13 @@ const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRad
   return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
 };
 
+/** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
+const NARROWER = 0.2;
+
+/** How far the hole goes on behind a place as wide as it is before it, mm; metal is seen from inside the bore. */
+const openBehind = ({ metal }: Seen, back: number): number =>
+  back - metal.firstAbove(metal.top(back + LEVEL, Number.POSITIVE_INFINITY) + NARROWER);
+
 /** Reference positions at a limit on diameter, as the frame sees it. */
 const limited = (r: SideRequest, noseRadius: number, from: number, to: number): Curve[] => {
   if (r.diameterLimit === null) return [];
@@ -81,9 +96,9 @@ const limited = (r: SideRequest, noseRadius: number, from: number, to: number): 
 
 /** Works out where a side can be cut, or why it cannot. */
 export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
-  if (r.across) return settleAcross(r, seen);
   const view = viewOf(seen);
   const { frame } = view;
+  if (frame.alongAxis) return settleAcross(r, seen);
   const safe = seen.place.safeDistance;
   const tipZ = seen.section.tip.x;
   const range = spanRange(seen, frame);
@@ -96,8 +111,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const spanFront = mirrored ? -range.minU : range.maxU;
   const metalFront = mirrored ? -seen.metal.left : seen.metal.right;
   const partFront = seen.contour.front;
-  const behind =
-    spanBack <= seen.contour.back + 1e-6 ? behindOf(r.extendBehind, seen, r.side, openBehind(seen, spanBack)) : 0;
+  const behind = behindOf(r, seen, spanBack, () => openBehind(seen, spanBack));
   const backTip = r.backLimit ?? spanBack - behind;
   const hair = behind === 0 && r.backLimit === null ? WALL : 0;
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
@@ -113,30 +127,26 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const touches = r.backLimit === null && behind === 0 ? touchingEnd(seen, frame, ground, view.noseRadius) : null;
   const from = touches === null || mirrored ? low : Math.min(low, touches);
   const to = touches === null || !mirrored ? high : Math.max(high, touches);
-  const floorWith = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
-    floorOf({
-      ground,
-      view,
-      metal: seen.metal,
-      fixtures: seen.fixtures,
-      allowanceU,
-      allowanceV,
-      more,
-      undercuts,
-      from,
-      to,
-      bed:
-        allowanceU + allowanceV + more > 0
-          ? [
-              line(
-                point(from, range.minV + allowanceV + more + view.noseRadius),
-                point(to, range.minV + allowanceV + more + view.noseRadius),
-              ),
-            ]
-          : bedOf(seen, frame, range, view.noseRadius, from, to),
-      limit: limited(r, view.noseRadius, from, to),
-    });
-  const floor = floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts);
+  const floors = floorsOf({
+    seen,
+    view,
+    ground,
+    undercuts: r.undercuts,
+    allowanceU: r.allowanceZ,
+    allowanceV: r.allowanceRadius,
+    from,
+    to,
+    bed: (allowanceU, allowanceV, more) =>
+      allowanceU + allowanceV + more > 0
+        ? [
+            line(
+              point(from, range.minV + allowanceV + more + view.noseRadius),
+              point(to, range.minV + allowanceV + more + view.noseRadius),
+            ),
+          ]
+        : bedOf(seen, frame, range, view.noseRadius, from, to),
+    limit: limited(r, view.noseRadius, from, to),
+  });
   const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;
   const notes = r.side === 'outer' ? behindJaws(r, seen, backTip, behind) : [];
   const common = {
@@ -146,14 +156,12 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     behind,
     from,
     to,
-    floor,
+    ...floors,
     gate,
     notes,
-    bareFloor: () => floorWith(0, 0, 'bridge'),
-    floorAbove: (more: number) => floorWith(r.allowanceZ, r.allowanceRadius, r.undercuts, more),
   };
   if (r.side === 'inner') {
-    const way = wayIn(r, seen, view, floor, range);
+    const way = wayIn(r, seen, view, floors.floor, range);
     if ('planned' in way) return way;
     return { setting: { ...common, ...way, ceiling: PAST_AXIS } };
   }

@@ -1,11 +1,10 @@
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import { type Curve, lowerSideOn, point } from '../geometry';
 import type { Frame } from './frame';
-import type { SpanRange, View } from './turning';
+import { floorOf, type SpanRange, type View } from './turning';
 import { nothing, type Planned, type Seen } from './types';
 
-/** What is common to sides that are gone along the axis and across it. */
-
+/** What is asked of a side, along the axis or across it. */
 export interface SideRequest {
   readonly id: string;
   readonly side: 'outer' | 'inner';
@@ -14,8 +13,6 @@ export interface SideRequest {
   readonly frontLimit: number | null;
   readonly backLimit: number | null;
   readonly diameterLimit: number | null;
-  /** Passes run across the axis, seen from the front. */
-  readonly across?: boolean;
   /** Across the axis only the span is gone along: what lies further out stays as it is. */
   readonly spanOnly?: boolean;
   /** Metal to leave: along Z and in radius. */
@@ -70,21 +67,54 @@ export const refuse = <C extends FindingCode>(
 const THROUGH = 1;
 
 /**
- * Room behind the part: asked for, or the cutoff blade and a margin; a bore only has to run out of the part, as far as its hole
- * is `open` behind it.
+ * Room behind a span that ends at the part's back: asked for, or the cutoff blade and a margin; a bore only has to run out of the
+ * part, as far as its hole is `open` behind it. None behind a span that ends in front of that.
  */
-export const behindOf = (asked: number | null, seen: Seen, side: 'outer' | 'inner', open: number): number => {
-  if (asked !== null) return asked;
-  if (side === 'inner') return Math.max(0, Math.min(THROUGH, open));
+export const behindOf = (r: SideRequest, seen: Seen, back: number, open: () => number): number => {
+  if (back > seen.contour.back + 1e-6) return 0;
+  if (r.extendBehind !== null) return r.extendBehind;
+  if (r.side === 'inner') return Math.max(0, Math.min(THROUGH, open()));
   return seen.cutoffWidth > 0 ? seen.cutoffWidth + 1 : 0;
 };
 
-/** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
-const NARROWER = 0.2;
+/** A span in its frame; `bed` tells the lowest reference positions for an allowance along u and v, and more all round. */
+interface Ground {
+  readonly seen: Seen;
+  readonly view: View;
+  readonly ground: readonly Curve[];
+  readonly undercuts: 'bridge' | 'enter';
+  readonly allowanceU: number;
+  readonly allowanceV: number;
+  readonly from: number;
+  readonly to: number;
+  readonly bed: (allowanceU: number, allowanceV: number, more: number) => readonly Curve[];
+  readonly limit?: readonly Curve[];
+}
 
-/** How far the hole goes on behind a place as wide as it is before it, mm; metal is seen from inside the bore. */
-export const openBehind = ({ metal }: Seen, back: number): number =>
-  back - metal.firstAbove(metal.top(back + LEVEL, Number.POSITIVE_INFINITY) + NARROWER);
+/** The floors of a side: as asked, bare, and with more metal left all round. */
+export const floorsOf = (g: Ground): Pick<SideSetting, 'floor' | 'bareFloor' | 'floorAbove'> => {
+  const { seen, view, ground, from, to, limit } = g;
+  const at = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
+    floorOf({
+      ground,
+      view,
+      metal: seen.metal,
+      fixtures: seen.fixtures,
+      allowanceU,
+      allowanceV,
+      more,
+      undercuts,
+      from,
+      to,
+      bed: g.bed(allowanceU, allowanceV, more),
+      limit,
+    });
+  return {
+    floor: at(g.allowanceU, g.allowanceV, g.undercuts),
+    bareFloor: () => at(0, 0, 'bridge'),
+    floorAbove: (more) => at(g.allowanceU, g.allowanceV, g.undercuts, more),
+  };
+};
 
 /** How far beside a span's end one looks whether the contour rises there, mm. */
 export const NEAR = 0.02;

@@ -162,14 +162,13 @@ export function* candidateSteps(
   const { part } = held;
   if (part.region.length === 0 || held.rawStock.isEmpty) return;
   const severed = Object.values(job.operations).some((op) => op.holding === holding && op.on && isSevering(op));
-  /** What a kind would be pointed at, and the box of that. */
+  /** What a kind would be pointed at, the box of that, and whether any of it may be seen from the front. */
   const aims = new Map(
     CUTTING_KINDS.map((kind) => {
       const aim = kind.spanFor ? kind.spanFor(part, span) : span;
-      return [kind.kind, { aim, box: spanBox(part, aim, side) }] as const;
+      return [kind.kind, { aim, box: spanBox(part, aim, side), forward: isForward(part, aim, side) }] as const;
     }),
   );
-  const looksForward = new Set([...aims].flatMap(([kind, { aim }]) => (isForward(part, aim, side) ? [kind] : [])));
   const tools = toolsToTry(job, holding, shelf);
   const wanted = threadShownAt(part, span);
   const kinds = CUTTING_KINDS.filter(
@@ -198,7 +197,7 @@ export function* candidateSteps(
   for (const { kind, tool, job: trialJob, put } of pairs) {
     if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
-    const { aim, box } = aims.get(kind.kind) ?? { aim: span, box: null };
+    const { aim, box, forward } = aims.get(kind.kind) ?? { aim: span, box: null, forward: false };
     let operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
@@ -206,7 +205,8 @@ export function* candidateSteps(
     const target = metalAt(stock, box);
     // a tool that is not there and would finish what wants roughing is no help where roughing is
     const late = put !== null && roughing && kind.deepest !== undefined;
-    if (late && thicknessOf(part, aim, side, target) > kind.deepest) continue;
+    const thick = kind.deepest !== undefined && thicknessOf(part, aim, side, target) > kind.deepest;
+    if (late && thick) continue;
     const idleBy = late ? isDoubt : null;
     let found = tryOut({ job: trialJob, kind, operation, channel, held: around, stock }, idleBy);
     if (!found) continue;
@@ -216,8 +216,7 @@ export function* candidateSteps(
     let left = metalAt(found.after, box);
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
-    const thick = kind.deepest !== undefined && thicknessOf(part, aim, side, target) > kind.deepest;
-    for (const other of otherWays(operation, !thick && looksForward.has(kind.kind))) {
+    for (const other of otherWays(operation, forward && !thick)) {
       if (found.cuts && reachOf(left) > LITTLE) break;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;

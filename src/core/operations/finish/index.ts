@@ -15,15 +15,16 @@ import { typed } from '../../units';
 import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
-import { FACE, FACE_BACK, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
 import { secondField, secondParam } from '../second';
 import {
   clearingOf,
+  innerFrame,
   isLimited,
   nothingCut,
+  outerFrame,
   outputField,
   passesOf,
   settleSide,
@@ -177,12 +178,11 @@ const fields: Field[] = [
 
 const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-finish' ? 'outer' : 'inner';
-  const across = op.params.along === 'x';
   // each span is settled as if it were the only one; what lies in front is cut first
   const settings: SideSetting[] = [];
   for (const span of [seen.contour.span, ...seen.contour.alike]) {
     const settled = settleSide(
-      { ...op.params, id: op.id, side, across, spanOnly: true, allowanceZ: 0, allowanceRadius: 0 },
+      { ...op.params, id: op.id, side, spanOnly: true, allowanceZ: 0, allowanceRadius: 0 },
       { ...seen, contour: { ...seen.contour, span } },
     );
     if ('planned' in settled) return settled.planned;
@@ -197,7 +197,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     if ('events' in cycle) return cycle;
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
-  if (across) {
+  if (frame.alongAxis) {
     const metal = new Metal(frame, seen.metal, seen.fixtures, seen.slot?.wall);
     const edge = edgeOver(view);
     const core = view.cutting.flatMap((shape) => insetShape(shape, SKIN) ?? []);
@@ -434,10 +434,7 @@ export const outerFinish = defineKind({
   rank: 50,
   needsHole: false,
   offeredFor: ['outer'],
-  frame: (s, op) => {
-    const [x, z] = s.feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
-    return op.params.along === 'x' ? x : z;
-  },
+  frame: (s, op) => outerFrame(s, op.params.along),
 });
 
 export const innerFinish = defineKind({
@@ -452,5 +449,5 @@ export const innerFinish = defineKind({
   rank: 60,
   needsHole: true,
   offeredFor: ['inner'],
-  frame: (_s, op) => (op.params.along === 'x' ? INNER_ACROSS : INNER),
+  frame: (_s, op) => innerFrame(op.params.along),
 });

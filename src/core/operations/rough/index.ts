@@ -5,13 +5,14 @@ import { typed } from '../../units';
 import { clearByPasses, levelsBetween, lowestContact, type Pass } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { choiceField } from '../fields';
-import { FACE, FACE_BACK, INNER, INNER_ACROSS, OUTER, OUTER_BACK } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { secondField, secondParam } from '../second';
 import {
   clearingOf,
+  innerFrame,
   nothingCut,
+  outerFrame,
   outputField,
   passesOf,
   settleSide,
@@ -20,7 +21,7 @@ import {
   undercutsField,
 } from '../side';
 import type { SideSetting } from '../sideRequest';
-import { FRAMES, tourCuts } from '../turning';
+import { tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
 import { roughSketch } from './sketch';
@@ -105,11 +106,7 @@ const MOST_LEVELS = 2000;
 
 const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const side = op.kind === 'outer-rough' ? 'outer' : 'inner';
-  const across = FRAMES[seen.frame].alongAxis;
-  const settled = settleSide(
-    { ...op.params, id: op.id, side, across, allowanceRadius: op.params.allowanceX / 2 },
-    seen,
-  );
+  const settled = settleSide({ ...op.params, id: op.id, side, allowanceRadius: op.params.allowanceX / 2 }, seen);
   if ('planned' in settled) return settled.planned;
   const { setting } = settled;
   const { frame, view, floor, top, clearLevel } = setting;
@@ -212,10 +209,7 @@ export const outerRough = defineKind({
   needsHole: false,
   offeredFor: ['outer'],
   starting: ({ depth }) => ({ depth: Math.min(2.5, depth ?? 2) }),
-  frame: (s, op) => {
-    const [x, z] = s.feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
-    return op.params.along === 'x' ? x : z;
-  },
+  frame: (s, op) => outerFrame(s, op.params.along),
 });
 
 export const innerRough = defineKind({
@@ -232,5 +226,5 @@ export const innerRough = defineKind({
   needsHole: true,
   offeredFor: ['inner'],
   starting: ({ depth }) => ({ depth: Math.min(1, depth ?? 1), allowanceX: 0.3 }),
-  frame: (_s, op) => (op.params.along === 'x' ? INNER_ACROSS : INNER),
+  frame: (_s, op) => innerFrame(op.params.along),
 });
