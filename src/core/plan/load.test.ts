@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { oneGroove } from '../../../tests/fixtures/grooves';
 import { holdingOf } from '../../../tests/fixtures/holding';
-import { demoJob, lineRow } from '../../../tests/fixtures/jobs';
-import { turnedJob } from '../../../tests/fixtures/turned';
+import { demoJob } from '../../../tests/fixtures/jobs';
 import { type Region, rectangle, unionRegions } from '../geometry';
 import type { MotionEvent } from '../motion';
 import { type CuttingOperation, isCutting, OperationSchema } from '../operations';
@@ -145,23 +145,7 @@ describe('coverage', () => {
     expect(left(['outer'])).toMatchObject({ state: 'leftover' });
   });
   it('of a wall reaches as far as the part’s next wall, and no further than air', () => {
-    const grooved = derive(
-      turnedJob({
-        outer: [
-          lineRow('a', 30, 0),
-          lineRow('b', 30, -8),
-          lineRow('c', 26, -8),
-          lineRow('d', 26, -11),
-          lineRow('e', 30, -11),
-          lineRow('f', 30, -20),
-          lineRow('g', 0, -20),
-        ],
-        bar: 32,
-        length: 20,
-        tools: [],
-        operations: [],
-      }),
-    );
+    const grooved = derive(oneGroove(3));
     const { part } = grooved;
     const wall = (stock: Region) =>
       coverageOf(part, stock, rawStockOf(grooved).turnedOutline, ['outer']).find((c) => c.element === 'c')?.left;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { groovedJob, grooveRows } from '../../../../tests/fixtures/grooves';
+import { groovedJob, grooveRows, oneGroove } from '../../../../tests/fixtures/grooves';
 import { lineRow, shopTool, shopTools } from '../../../../tests/fixtures/jobs';
 import { turnedJob } from '../../../../tests/fixtures/turned';
 import {
@@ -572,21 +572,7 @@ describe('a neck at the back of a bored part', () => {
 
 describe('a groove that no blade of the library cuts', () => {
   it('is offered with the reason of the one that comes nearest', () => {
-    const job = turnedJob({
-      outer: [
-        lineRow('a', 30, 0),
-        lineRow('b', 30, -8),
-        lineRow('c', 26, -8),
-        lineRow('d', 26, -8.8),
-        lineRow('e', 30, -8.8),
-        lineRow('f', 30, -20),
-        lineRow('g', 0, -20),
-      ],
-      bar: 32,
-      length: 20,
-      tools: [],
-      operations: [],
-    });
+    const job = oneGroove(0.8);
     const found = candidatesFor(job, { from: 'c', to: 'e' }, 'outer', 'h1', new DeriveCache(), shopTools());
     const groove = found.filter((c) => c.kind === 'outer-groove');
     expect(groove).toHaveLength(1);
