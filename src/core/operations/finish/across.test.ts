@@ -9,6 +9,8 @@ import { coverageOf, type Derived, derive, type Job, rawStockOf } from '../../pl
 
 const CASES = Number(process.env.PROPERTY_CASES ?? 60);
 const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
+/** Cases that once failed: words rounded across the frame, where the control rounds X as a diameter. */
+const KEPT = [615736];
 const NEVER = ['gouge', 'rapid-in-stock', 'holder-meets-stock', 'tool-meets-jaws', 'tool-meets-chuck', 'internal'];
 
 const proved = (job: Job, d: Derived): string[] => {
@@ -97,7 +99,7 @@ describe('finishing along X', () => {
   }, () => {
     const failures: string[] = [];
     let cut = 0;
-    for (let seed = FIRST; seed < FIRST + CASES; seed++) {
+    for (const seed of [...KEPT, ...Array.from({ length: CASES }, (_, i) => FIRST + i)]) {
       const random = seeded(seed + 77);
       const of = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
       const bore = random() < 0.4;

@@ -15,6 +15,7 @@ import { typed } from '../../units';
 import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
+import type { Frame } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
@@ -248,7 +249,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
           const made = speeds
             ? { reason: 'the speed changes along the contour' }
             : straightIn
-              ? compensable(cut.pieces, view.noseRadius, seen.place.grid)
+              ? compensable(cut.pieces, view.noseRadius, frame, seen.place.grid)
               : { reason: 'there is no straight way in' };
           if ('reason' in made) {
             findings.push(
@@ -312,6 +313,7 @@ const ROUNDED_PATH = 8e-4;
 const compensable = (
   pieces: readonly Curve[],
   noseRadius: number,
+  frame: Frame,
   grid: number,
 ): { contour: Curve[] } | { reason: string } => {
   const made = contourOfCentrePath(pieces, -noseRadius);
@@ -321,8 +323,10 @@ const compensable = (
   if (Math.max(apart(pieces, again.chain), apart(again.chain, pieces)) > SAME_PATH)
     return { reason: 'the nose bridges a hollow that the control would cut across' };
   // near tangent pieces meet far off when their words are rounded: the contour is tried as the control will read it
-  const written = offsetChain(onGrid(made.chain, grid), -noseRadius);
-  if (written.kind !== 'chain' || Math.max(apart(pieces, written.chain), apart(written.chain, pieces)) > ROUNDED_PATH)
+  const words = onGrid(backThrough(frame, made.chain), grid);
+  const written = offsetChain(words, frame.mirrors ? noseRadius : -noseRadius);
+  const planned = backThrough(frame, pieces);
+  if (written.kind !== 'chain' || Math.max(apart(planned, written.chain), apart(written.chain, planned)) > ROUNDED_PATH)
     return { reason: 'rounding its words would bend the control’s path' };
   return { contour: made.chain };
 };
