@@ -31,7 +31,7 @@ import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
-import { landingPlace } from './landing';
+import { beforeCutoff, landingPlace } from './landing';
 import { newOperation, type PickedSpan } from './newOperation';
 import { type Placed, placed } from './placing';
 import { resolveOperation, stationOf, takesTool } from './references';
@@ -121,6 +121,12 @@ const LEAST_REACH = 0.002;
 
 /** Roughing that takes more than this of a span's metal leaves only finishing to do. */
 const MOST_OF_IT = 0.5;
+
+/** What an operation covers that is there to take metal off. */
+const TURNING: ReadonlySet<string> = new Set(['rough', 'finish']);
+
+/** What to know of one that takes only what others take behind it. */
+const TAKEN_LATER = 'Operations that stand behind it take this metal already.';
 
 /** A tool that nothing would help stands behind all that something would. */
 const NO_CURE = 100;
@@ -214,10 +220,18 @@ export function* candidateSteps(
     const reachOf = (rest: number): number =>
       whole ? 1 : target <= 1e-6 ? 0 : Math.max(0, Math.min(1, 1 - rest / target));
     let left = metalAt(found.after, box);
+    // before a finishing it may take what is taken anyway
+    const end = workAt(channel, beforeCutoff(job, holding, channel)).stock;
+    const stays = TURNING.has(kind.covers) && end !== stock ? metalAt(end, box) : null;
+    const takenLater = (tried: Tried, rest: number): boolean =>
+      stays !== null &&
+      reachOf(rest) >= LEAST_REACH &&
+      stays - metalOf(intersectRegions(end.turnedOutline, tried.after.turnedOutline), part, box, side) <
+        LEAST_REACH * target;
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
     for (const other of otherWays(operation, forward && !thick)) {
-      if (found.cuts && reachOf(left) > LITTLE) break;
+      if (found.cuts && reachOf(left) > LITTLE && !takenLater(found, left)) break;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
       const rest = metalAt(tried.after, box);
@@ -228,6 +242,7 @@ export function* candidateSteps(
     const cure = against.find((f) => f.remedy) ?? null;
     const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
+    const later = takenLater(found, left);
     const makes = madeBy(operation, tool);
     const other =
       makes !== null && wanted !== null && kind.onlyWhereAsked === undefined && !sameThread(makes, wanted)
@@ -243,9 +258,9 @@ export function* candidateSteps(
       reach: idle ? 0 : reach,
       seconds: found.seconds,
       leaves: left,
-      doubtful: warning !== undefined || other !== null || kind.onlyWhereAsked !== undefined,
+      doubtful: warning !== undefined || other !== null || later || kind.onlyWhereAsked !== undefined,
       makes,
-      reason: reasonFor(blocking ?? warning, other, idle, kind.onlyWhereAsked),
+      reason: reasonFor(blocking ?? warning, other, idle, later ? TAKEN_LATER : kind.onlyWhereAsked),
       cure: cure?.remedy?.label ?? null,
       operation,
     };
@@ -351,27 +366,61 @@ const tryOut = (t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried 
 /** A cutoff comes behind all that takes more of the span's metal than what is left of 100 by this. */
 const LAST = 96;
 
-/** Ranks by what comes off, then by time; those that cannot come last, with their reason. */
+/** What a tool must take more of 100 of the span’s metal to be set up for it where others stand in the turret. */
+const FROM_SHELF = 8;
+
+/** Share of a span's metal that is worth a roughing before it is finished. */
+const WORTH_ROUGHING = 0.1;
+
+/** Roughing of a span that bridges its hollows. */
+const isRoughing = ({ kind, operation: { params } }: Candidate): boolean =>
+  kindOf({ kind }).covers === 'rough' && kindOf({ kind }).target === 'span' && !entersHollows(params);
+
+const entersHollows = (params: CuttingOperation['params']): boolean =>
+  'undercuts' in params && params.undercuts === 'enter';
+
+/**
+ * Ranks by what comes off, then by time; those that cannot come last, with their reason. What goes before others in a shop goes
+ * before them here, as far as it has something to do: facing first, and roughing before the finishing that would take its metal.
+ */
 export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
   // among equals a strong corner roughs better than a slender one, but not in hollows
   const strength = (c: Candidate): number => {
-    const { params } = c.operation;
-    if (kindOf(c).covers !== 'rough' || ('undercuts' in params && params.undercuts === 'enter')) return 0;
+    if (kindOf(c).covers !== 'rough' || entersHollows(c.operation.params)) return 0;
     const tool = c.put?.tool ?? job.tools[c.tool];
     return (toolFacts(tool).insert?.cornerAngle ?? 0) / 10;
   };
-  const score = (c: Candidate): number =>
+  const worth = (c: Candidate): number =>
     c.reach > 0
       ? c.reach * 100 -
         c.seconds / 30 +
         strength(c) -
         (kindOf(c).covers === 'sever' ? LAST : 0) -
         (c.doubtful ? 60 : 0) -
-        (c.put ? 4 : 0)
+        (c.put ? FROM_SHELF : 0)
       : c.cure !== null
         ? -900
         : -1000;
-  return [...found].sort((a, b) => score(b) - score(a));
+  const scores = new Map(found.map((c) => [c, worth(c)]));
+  const scoreOf = (c: Candidate): number => scores.get(c) ?? 0;
+  const sound = found.filter((c) => c.reach > 0 && !c.doubtful);
+  const best = (list: readonly Candidate[]): Candidate | undefined =>
+    list.reduce<Candidate | undefined>((top, c) => (top && scoreOf(top) >= scoreOf(c) ? top : c), undefined);
+  const shift = (list: readonly Candidate[], by: number): void => {
+    for (const c of list) scores.set(c, scoreOf(c) + by);
+  };
+  // finishing waits while roughing has something to do; not for hollows alone
+  const roughing = best(sound.filter((c) => isRoughing(c) && c.reach >= WORTH_ROUGHING));
+  const finishing = sound.filter((c) => kindOf(c).deepest !== undefined);
+  const finest = best(finishing);
+  if (roughing && finest && scoreOf(finest) >= scoreOf(roughing))
+    shift(finishing, scoreOf(roughing) - scoreOf(finest) - 1);
+  // the front is made before what is measured from it
+  const facing = sound.filter((c) => kindOf(c).covers === 'rough' && kindOf(c).target === 'none');
+  const first = best(facing);
+  const top = best(sound);
+  if (first && top && first !== top) shift(facing, scoreOf(top) - scoreOf(first) + 1);
+  return [...found].sort((a, b) => scoreOf(b) - scoreOf(a));
 };
 
 /** All candidates at once, ranked. */

@@ -13,6 +13,19 @@ const stretchOf = (job: Job, order: readonly string[], holding: string): { from:
 export const channelOf = (job: Job, id: string): string | null =>
   Object.keys(job.order).find((c) => job.order[c].includes(id)) ?? null;
 
+const coversOf = (job: Job, id: string): string | null => {
+  const op = job.operations[id];
+  return isCutting(op) ? kindOf(op).covers : null;
+};
+
+/** Index in a channel's order where a holding's operations end, or its cutoff stands. */
+export const beforeCutoff = (job: Job, holding: string, channel: string): number => {
+  const order = job.order[channel] ?? [];
+  const { from, to } = stretchOf(job, order, holding);
+  const cutoff = order.findIndex((id, i) => i >= from && i < to && coversOf(job, id) === 'sever');
+  return cutoff >= 0 ? cutoff : to;
+};
+
 /** Where a new operation of a kind belongs in the order: in its holding after the last of smaller or equal rank, never after a cutoff. */
 export const landingPlace = (
   job: Job,
@@ -22,14 +35,9 @@ export const landingPlace = (
 ): number => {
   const order = job.order[channel] ?? [];
   const { from, to } = stretchOf(job, order, holding);
-  const covers = (id: string): string | null => {
-    const op = job.operations[id];
-    return isCutting(op) ? kindOf(op).covers : null;
-  };
   const own = namesOf({ kind });
-  const cutoff = order.findIndex((id, i) => i >= from && i < to && covers(id) === 'sever');
   const severs = isCuttingKind(kind) && kindOf({ kind }).covers === 'sever';
-  const end = cutoff >= 0 && !severs ? cutoff : to;
+  const end = severs ? to : beforeCutoff(job, holding, channel);
   let at = from;
   for (let i = from; i < end; i++) if (namesOf(job.operations[order[i]]).rank <= own.rank) at = i + 1;
   return Math.min(at, end);
