@@ -2,14 +2,18 @@ import { checkMotion } from '../checks';
 import { type Finding, wordFinding } from '../findings';
 import {
   distance,
+  flattenChain,
   intersectRegions,
   onceFor,
   onceForEach,
+  point,
   type Region,
   rectangle,
   regionBounds,
   regionVolume,
+  ringArea,
   subtractRegion,
+  unionRegions,
 } from '../geometry';
 import { timeProgram } from '../motion';
 import {
@@ -123,7 +127,7 @@ const LEAST_REACH = 0.002;
 const MOST_OF_IT = 0.5;
 
 /** What an operation covers that is there to take metal off. */
-const TURNING: ReadonlySet<string> = new Set(['rough', 'finish']);
+const TAKES_METAL: ReadonlySet<string> = new Set(['rough', 'finish', 'hole']);
 
 /** What to know of one that takes only what others take behind it. */
 const TAKEN_LATER = 'Operations that stand behind it take this metal already.';
@@ -222,7 +226,7 @@ export function* candidateSteps(
     let left = metalAt(found.after, box);
     // before a finishing it may take what is taken anyway
     const end = workAt(channel, beforeCutoff(job, holding, channel)).stock;
-    const stays = TURNING.has(kind.covers) && end !== stock ? metalAt(end, box) : null;
+    const stays = TAKES_METAL.has(kind.covers) && end !== stock ? metalAt(end, box) : null;
     const takenLater = (tried: Tried, rest: number): boolean =>
       stays !== null &&
       reachOf(rest) >= LEAST_REACH &&
@@ -450,6 +454,17 @@ const thicknessOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner', meta
   return surface > 0 ? metal / surface : 0;
 };
 
+/** The part with its bore filled: what is not metal of its outside. */
+const filled = onceFor((part: Part): Region => {
+  if (part.inner.length === 0) return part.region;
+  const mouth = flattenChain(
+    part.inner.map((e) => e.curve),
+    0.01,
+  );
+  const ring = [...mouth, point(mouth[mouth.length - 1].x, 0), point(mouth[0].x, 0)];
+  return unionRegions(part.region, [ringArea(ring) < 0 ? ring.reverse() : ring]);
+});
+
 /** Metal outside the part (mm³) beside the elements of a span. */
 const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'inner'): number => {
   if (!box) return 0;
@@ -459,5 +474,6 @@ const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'inner'): 
   const front = regionBounds(part.region).maxX;
   const right = box.maxX > front - 0.01 ? 1e4 : Math.max(box.maxX + 0.01, box.minX + 0.02);
   const window = rectangle(box.minX - 0.01, low, right, high);
-  return regionVolume(subtractRegion(intersectRegions(stock, window), part.region));
+  const made = side === 'outer' ? filled(part) : part.region;
+  return regionVolume(subtractRegion(intersectRegions(stock, window), made));
 };

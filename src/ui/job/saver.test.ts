@@ -287,6 +287,20 @@ describe('saving', () => {
     await w.run();
     expect(w.conflict?.theirs.header.note).toBe('again');
   });
+  it('takes no version again that it has acknowledged: what was changed and taken back since stays so', async () => {
+    const w = new World(first());
+    const before = w.job;
+    w.saver.touch(withNote(before, 'mine'), 'note');
+    await w.run();
+    // the server's word of it was asked for while it was on its way, and comes late
+    const late = { job: w.job, version: w.version };
+    w.saver.touch(before, 'undo');
+    await w.run();
+    expect(w.saver.follow(late.job, late.version)).toBe(false);
+    expect(w.saver.follow(w.job, w.version)).toBe(false);
+    await w.run();
+    expect(w.job).toEqual(before);
+  });
   it('waits for a sign-in without trying, and goes on at once after it', async () => {
     const w = new World(first());
     w.fate = [async () => ({ kind: 'signed-out' })];

@@ -129,10 +129,12 @@ export class Saver {
     return this.present;
   }
 
-  /** Another version has come while nothing here was unsaved; false when something is, and it must come to a conflict. */
+  /**
+   * Takes another version that has come; true when it is now the document. It is not when it is no newer than what is
+   * acknowledged (one's own edit, heard of before its answer), nor when something is unsaved: that must come to a conflict.
+   */
   follow(job: Job, version: number): boolean {
-    if (version <= this.version) return true;
-    if (this.unsaved || this.conflict) return false;
+    if (version <= this.version || this.unsaved || this.conflict) return false;
     this.acknowledged = job;
     this.present = job;
     this.version = version;

@@ -207,7 +207,7 @@ export const hasUnsaved = (): boolean => saver?.unsaved ?? false;
 export const savingStand = (): { readonly version: number; readonly edit: string | null } | null =>
   saver?.stand ?? null;
 
-/** Takes a version that somebody else has made, when nothing here is unsaved. */
+/** Takes a version that somebody else has made, when nothing here is unsaved; true when it is now the document. */
 export const followVersion = (job: Job, version: number): boolean => saver?.follow(job, version) ?? false;
 
 /** Tries at once what waits. */

@@ -42,7 +42,7 @@ export const watchJob = (id: string): (() => void) => {
     fetching = false;
     if (ended || !got.ok || useDocument.getState().id !== id) return;
     const before = useDocument.getState().job;
-    // with something unsaved here, the saving itself finds the conflict
+    // not what is known already; with something unsaved here, the saving itself finds the conflict
     if (!followVersion(got.body.document, got.body.version)) return;
     useDocument.getState().follow(got.body.document);
     const [first, ...more] = differencesInWords(before, got.body.document);
