@@ -98,6 +98,8 @@ export const Block = ({ job, blocks, picture, lane: ci, b, drag, onDrag }: Block
       title={`${op.name} · ${STATE_WORDS[state].word}${b.derived ? ` · ${longSeconds(b.derived.times.end - b.derived.times.start)}` : ''}. Drag to reorder, or Alt with arrow keys.`}
       className={cx(
         'absolute overflow-hidden rounded border px-1.5 text-left',
+        // one drawn wider than it lasts, a blocked one with no time at all, stands before the one behind it
+        !moving && w > x(b.end) - x(b.start) && 'z-10',
         moving && 'z-20 opacity-90',
         state === 'off' && 'border-dashed opacity-60',
       )}
