@@ -205,6 +205,11 @@ describe('tapping', () => {
       'attention tap-hole-wide',
     ],
     [
+      'a hole that the tap does not touch',
+      { ...M10, drill: 'drill-10.2', diameter: 10.2, op: { kind: 'tap', params: { depth: 12 } } },
+      'blocking tap-hole-wide',
+    ],
+    [
       'constant surface speed',
       {
         ...M10,
@@ -226,6 +231,7 @@ describe('tapping', () => {
       j.order['1'] = ['face', 'drill'];
       delete j.operations.x;
     });
+    // M6 and M8 would not touch it: nothing would help them
     const shelf = ['tap-m6', 'tap-m8', 'tap-m12'].map(shopTool);
     const taps = candidatesFor(job, null, 'inner', 'h1', undefined, shelf).filter((c) => c.kind === 'tap');
     expect(taps.filter((c) => c.reach > 0 && !c.doubtful).map((c) => c.makes)).toEqual([]);
@@ -233,6 +239,7 @@ describe('tapping', () => {
       'tap-m10',
       expect.stringContaining('The tap goes'),
     ]);
+    for (const wide of ['tap-m6', 'tap-m8']) expect(taps.map((c) => c.tool)).not.toContain(wide);
   });
 });
 
