@@ -227,6 +227,8 @@ export function* candidateSteps(
     // before a finishing it may take what is taken anyway
     const end = workAt(channel, beforeCutoff(job, holding, channel)).stock;
     const stays = TAKES_METAL.has(kind.covers) && end !== stock ? metalAt(end, box) : null;
+    // another way of a tool of the shelf is not worth the time then
+    const open = put === null && stays !== null && stays > LITTLE * target;
     const takenLater = (tried: Tried, rest: number): boolean =>
       stays !== null &&
       reachOf(rest) >= LEAST_REACH &&
@@ -235,7 +237,7 @@ export function* candidateSteps(
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
     for (const other of otherWays(operation, forward && !thick)) {
-      if (found.cuts && reachOf(left) > LITTLE && !takenLater(found, left)) break;
+      if (found.cuts && reachOf(left) > LITTLE && !(open && takenLater(found, left))) break;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
       const rest = metalAt(tried.after, box);
@@ -472,8 +474,10 @@ const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'inner'): 
   const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
   // what stands in front of the part belongs to its front
   const front = regionBounds(part.region).maxX;
-  const right = box.maxX > front - 0.01 ? 1e4 : Math.max(box.maxX + 0.01, box.minX + 0.02);
-  const window = rectangle(box.minX - 0.01, low, right, high);
+  // of a face it is the metal beside it; otherwise none beyond the ends
+  const beyond = box.maxX - box.minX < 0.05 ? 0.01 : 1e-4;
+  const right = box.maxX > front - 0.01 ? 1e4 : Math.max(box.maxX + beyond, box.minX + 2 * beyond);
+  const window = rectangle(box.minX - beyond, low, right, high);
   const made = side === 'outer' ? filled(part) : part.region;
   return regionVolume(subtractRegion(intersectRegions(stock, window), made));
 };
