@@ -1,20 +1,6 @@
 import { checkMotion } from '../checks';
 import { type Finding, wordFinding } from '../findings';
-import {
-  distance,
-  flattenChain,
-  intersectRegions,
-  onceFor,
-  onceForEach,
-  point,
-  type Region,
-  rectangle,
-  regionBounds,
-  regionVolume,
-  ringArea,
-  subtractRegion,
-  unionRegions,
-} from '../geometry';
+import { intersectRegions, onceFor, onceForEach } from '../geometry';
 import { timeProgram } from '../motion';
 import {
   type AnyKind,
@@ -27,7 +13,7 @@ import {
   planOperation,
   see,
 } from '../operations';
-import { describeFeature, elementsBetween, type Feature, type Part, turnedFeatures } from '../part';
+import { describeFeature, type Feature, type Part, turnedFeatures } from '../part';
 import type { Body } from '../stock';
 import { threadByName } from '../threads';
 import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
@@ -39,6 +25,7 @@ import { beforeCutoff, landingPlace } from './landing';
 import { newOperation, type PickedSpan } from './newOperation';
 import { type Placed, placed } from './placing';
 import { resolveOperation, stationOf, takesTool } from './references';
+import { type Box, isForward, metalOf, reachesBack, spanBox, thicknessOf } from './spanMetal';
 import { type Standing, withSupports } from './supports';
 
 export interface Candidate {
@@ -138,6 +125,9 @@ const NO_CURE = 100;
 /** Roughing that takes less than this by bridging is tried into the hollows. */
 const LITTLE = 0.02;
 
+/** Mean thickness of a span's metal, mm, below which it is made but for its corners: no other way is looked for. */
+const SKIN = 0.005;
+
 /** Tools to try: those of the job as they stand, then the others, each in the station where it could go. */
 const toolsToTry = (
   job: Job,
@@ -215,7 +205,8 @@ export function* candidateSteps(
     const target = metalAt(stock, box);
     // a tool that is not there and would finish what wants roughing is no help where roughing is
     const late = put !== null && roughing && kind.deepest !== undefined;
-    const thick = kind.deepest !== undefined && thicknessOf(part, aim, side, target) > kind.deepest;
+    const thickness = thicknessOf(part, aim, side, target);
+    const thick = kind.deepest !== undefined && thickness > kind.deepest;
     if (late && thick) continue;
     const idleBy = late ? isDoubt : null;
     let found = tryOut({ job: trialJob, kind, operation, channel, held: around, stock }, idleBy);
@@ -236,7 +227,7 @@ export function* candidateSteps(
         LEAST_REACH * target;
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
-    for (const other of otherWays(operation, forward && !thick)) {
+    for (const other of thickness < SKIN ? [] : otherWays(operation, forward && !thick)) {
       if (found.cuts && reachOf(left) > LITTLE && !(open && takenLater(found, left))) break;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
@@ -292,18 +283,6 @@ const otherWays = (op: CuttingOperation, forward: boolean): CuttingOperation[] =
   const hollows = 'undercuts' in params && params.undercuts === 'bridge' ? [{ undercuts: 'enter' }] : [];
   const across = forward && 'along' in params && params.along === 'z' ? [{ along: 'x', undercuts: 'enter' }] : [];
   return [...hollows, ...across].map((way) => ({ ...op, params: { ...params, ...way } }) as CuttingOperation);
-};
-
-/** Whether an element of a span is steeper than it is long, so that it may be seen from the front. */
-const isForward = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean =>
-  (elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? []).some(
-    ({ curve: { from, to } }) => Math.abs(from.y - to.y) > Math.abs(from.x - to.x),
-  );
-
-/** Whether a span comes to the back of the part. */
-const reachesBack = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean => {
-  const box = spanBox(part, span, side);
-  return box !== null && box.minX < regionBounds(part.region).minX + 1e-6;
 };
 
 interface Trial {
@@ -438,46 +417,3 @@ export const candidatesFor = (
   cache: DeriveCache = new DeriveCache(),
   shelf: readonly Tool[] = [],
 ): Candidate[] => rankCandidates(job, [...candidateSteps(job, span, side, holding, cache, shelf)]);
-
-type Box = ReturnType<typeof regionBounds> | null;
-
-const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Box => {
-  const elements = side === 'outer' ? part.outer : part.inner;
-  const chosen = elementsBetween(elements, span);
-  if (!chosen || chosen.length === 0) return null;
-  return regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
-};
-
-/** Mean thickness (mm) of some metal, mm³, over the elements of a span. */
-const thicknessOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner', metal: number): number => {
-  const chosen = elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? [];
-  const lengths = chosen.map(({ curve: { from, to } }) => [distance(from, to), (from.y + to.y) / 2] as const);
-  const surface = 2 * Math.PI * lengths.reduce((sum, [length, radius]) => sum + length * radius, 0);
-  return surface > 0 ? metal / surface : 0;
-};
-
-/** The part with its bore filled: what is not metal of its outside. */
-const filled = onceFor((part: Part): Region => {
-  if (part.inner.length === 0) return part.region;
-  const mouth = flattenChain(
-    part.inner.map((e) => e.curve),
-    0.01,
-  );
-  const ring = [...mouth, point(mouth[mouth.length - 1].x, 0), point(mouth[0].x, 0)];
-  return unionRegions(part.region, [ringArea(ring) < 0 ? ring.reverse() : ring]);
-});
-
-/** Metal outside the part (mm³) beside the elements of a span. */
-const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'inner'): number => {
-  if (!box) return 0;
-  const low = side === 'outer' ? Math.max(0, box.minY - 0.01) : 0;
-  const high = side === 'outer' ? 1e4 : box.maxY + 0.01;
-  // what stands in front of the part belongs to its front
-  const front = regionBounds(part.region).maxX;
-  // of a face it is the metal beside it; otherwise none beyond the ends
-  const beyond = box.maxX - box.minX < 0.05 ? 0.01 : 1e-4;
-  const right = box.maxX > front - 0.01 ? 1e4 : Math.max(box.maxX + beyond, box.minX + 2 * beyond);
-  const window = rectangle(box.minX - beyond, low, right, high);
-  const made = side === 'outer' ? filled(part) : part.region;
-  return regionVolume(subtractRegion(intersectRegions(stock, window), made));
-};
