@@ -9,7 +9,16 @@ import { useSelection } from '../job/selection';
 import { cx } from '../kit/controls';
 import { longSeconds } from '../kit/state';
 
-const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: number }) => {
+/** One candidate; under another of its kind it is headed by its tool. */
+const CandidateCard = ({
+  candidate,
+  index,
+  other = false,
+}: {
+  candidate: Candidate;
+  index: number;
+  other?: boolean;
+}) => {
   const set = useSelection((s) => s.set);
   const able = candidate.reach > 0;
   const { cure } = candidate;
@@ -29,10 +38,10 @@ const CandidateCard = ({ candidate, index }: { candidate: Candidate; index: numb
       )}
     >
       <span className="flex justify-between gap-2">
-        <b className="truncate">{kindOf(candidate).label}</b>
+        <b className={other ? 'font-normal' : 'truncate'}>{other ? candidate.toolName : kindOf(candidate).label}</b>
         <b className="num shrink-0">{candidate.station === null ? '–' : `T${candidate.station}`}</b>
       </span>
-      <span className="block truncate text-soft">{candidate.toolName}</span>
+      {!other && <span className="block truncate text-soft">{candidate.toolName}</span>}
       {candidate.put && (
         <span className="block text-soft" data-testid="goes-into">
           from the library, into {carrierName}, station {candidate.put.station}
@@ -151,7 +160,7 @@ export const Candidates = ({
           {open.includes(kind) && (
             <div className="ml-2 border-hair border-l pl-2">
               {others.map((c) => (
-                <CandidateCard key={nameOf(c)} candidate={c} index={all.indexOf(c)} />
+                <CandidateCard key={nameOf(c)} candidate={c} index={all.indexOf(c)} other />
               ))}
             </div>
           )}
