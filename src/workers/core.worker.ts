@@ -187,13 +187,20 @@ export const coreApi = {
   ): Promise<Candidate[] | null> {
     const ticket = ++searching;
     const found: Candidate[] = [];
-    let told = performance.now();
+    const began = performance.now();
+    let rested = began;
+    let tellAt = began;
     for (const c of candidateSteps(job, span, side, holding, cache, shelf)) {
       found.push(c);
-      if (found.length > 1 && performance.now() - told < 60) continue;
-      onFound?.(rankCandidates(job, found));
+      const now = performance.now();
+      if (found.length > 1 && now - rested < AT_ONE_GO) continue;
+      // the first at once, the others ever less often: what is told is copied and drawn each time
+      if (now >= tellAt) {
+        onFound?.(rankCandidates(job, found));
+        tellAt = now + AT_ONE_GO + (now - began) / 2;
+      }
       await breathe();
-      told = performance.now();
+      rested = performance.now();
       if (ticket !== searching) return null;
     }
     return rankCandidates(job, found);
