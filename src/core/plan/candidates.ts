@@ -225,21 +225,21 @@ export function* candidateSteps(
       reachOf(rest) >= LEAST_REACH &&
       stays - metalOf(intersectRegions(end.turnedOutline, tried.after.turnedOutline), part, box, side) <
         LEAST_REACH * target;
+    let later = takenLater(found, left);
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
     for (const other of thickness < SKIN ? [] : otherWays(operation, forward && !thick)) {
-      if (found.cuts && reachOf(left) > LITTLE && !(open && takenLater(found, left))) break;
+      if (found.cuts && reachOf(left) > LITTLE && !(open && later)) break;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
       const rest = metalAt(tried.after, box);
-      if (!found.cuts || rest < left) [operation, found, left] = [other, tried, rest];
+      if (!found.cuts || rest < left) [operation, found, left, later] = [other, tried, rest, takenLater(tried, rest)];
     }
     const reach = reachOf(left);
     const against = found.findings.filter((f) => f.severity === 'blocking');
     const cure = against.find((f) => f.remedy) ?? null;
     const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);
     const warning = found.findings.find((f) => f.severity === 'attention');
-    const later = takenLater(found, left);
     const makes = madeBy(operation, tool);
     const other =
       makes !== null && wanted !== null && kind.onlyWhereAsked === undefined && !sameThread(makes, wanted)

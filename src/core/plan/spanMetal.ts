@@ -1,4 +1,5 @@
 import {
+  type Curve,
   distance,
   flattenChain,
   intersectRegions,
@@ -18,17 +19,19 @@ import type { PickedSpan } from './newOperation';
 /** The box of a span’s elements; null where the span is none of the part. */
 export type Box = ReturnType<typeof regionBounds> | null;
 
+/** The curves of a span's elements; none where the span is none of the part. */
+const curvesOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Curve[] =>
+  (elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? []).map((e) => e.curve);
+
 export const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Box => {
-  const elements = side === 'outer' ? part.outer : part.inner;
-  const chosen = elementsBetween(elements, span);
-  if (!chosen || chosen.length === 0) return null;
-  return regionBounds([chosen.flatMap((e) => [e.curve.from, e.curve.to])]);
+  const curves = curvesOf(part, span, side);
+  return curves.length === 0 ? null : regionBounds([curves.flatMap((c) => [c.from, c.to])]);
 };
 
 /** Mean thickness (mm) of some metal, mm³, over the elements of a span. */
 export const thicknessOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner', metal: number): number => {
-  const chosen = elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? [];
-  const lengths = chosen.map(({ curve: { from, to } }) => [distance(from, to), (from.y + to.y) / 2] as const);
+  const curves = curvesOf(part, span, side);
+  const lengths = curves.map(({ from, to }) => [distance(from, to), (from.y + to.y) / 2] as const);
   const surface = 2 * Math.PI * lengths.reduce((sum, [length, radius]) => sum + length * radius, 0);
   return surface > 0 ? metal / surface : 0;
 };
@@ -61,9 +64,7 @@ export const metalOf = (stock: Region, part: Part, box: Box, side: 'outer' | 'in
 
 /** Whether an element of a span is steeper than it is long, so that it may be seen from the front. */
 export const isForward = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean =>
-  (elementsBetween(side === 'outer' ? part.outer : part.inner, span) ?? []).some(
-    ({ curve: { from, to } }) => Math.abs(from.y - to.y) > Math.abs(from.x - to.x),
-  );
+  curvesOf(part, span, side).some(({ from, to }) => Math.abs(from.y - to.y) > Math.abs(from.x - to.x));
 
 /** Whether a span comes to the back of the part. */
 export const reachesBack = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): boolean => {

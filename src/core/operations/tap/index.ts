@@ -96,19 +96,17 @@ const planTap = (op: TapOperation, seen: Seen): Planned => {
   const core = form.minor / 2;
   const floor = seen.metal.top(-(core - 0.08 * form.pitch), core - 0.08 * form.pitch);
   const target = point(front, 0);
+  const wanted = { thread: form.designation, drill: form.major - form.pitch };
   if (floor !== VOID && floor > front - form.pitch)
-    return nothing([
-      note('blocking', 'tap-hole', op.id, { thread: form.designation, drill: form.major - form.pitch }, target),
-    ]);
+    return nothing([note('blocking', 'tap-hole', op.id, wanted, target)]);
   /** Whether there is metal for the thread at a radius, from near the front on. */
   const metalAt = (radius: number): boolean => {
     const around = seen.metal.top(-radius, radius);
     return around !== VOID && around >= front - 2 * form.pitch;
   };
-  const tooWide = { thread: form.designation, drill: form.major - form.pitch };
-  if (!metalAt(form.major / 2)) return nothing([note('blocking', 'tap-hole-wide', op.id, tooWide, target)]);
+  if (!metalAt(form.major / 2)) return nothing([note('blocking', 'tap-hole-wide', op.id, wanted, target)]);
   if (!metalAt(form.major / 2 - 0.15 * form.pitch))
-    findings.push(note('attention', 'tap-hole-wide', op.id, tooWide, target));
+    findings.push(note('attention', 'tap-hole-wide', op.id, wanted, target));
   const bottom = op.params.depth === null ? back - lead - form.pitch : front - op.params.depth - lead;
   const least = floor === VOID ? Number.NEGATIVE_INFINITY : floor + UNDER * form.pitch;
   if (bottom < least - 1e-6) {
