@@ -61,6 +61,10 @@ export interface FindingNumbers {
   'bar-too-thick': { missing: number; bore: number };
   'no-slot-behind': { face: number; rim: number };
   'slot-too-narrow': { missing: number; tool: string };
+  'bar-cuts-outward': { tool: string };
+  'cycle-own-way': { what: string };
+  'direction-fixed': { way: string };
+  'edge-trails': { angle: number };
   'centre-mouth': { mouth: number; least: number; most: number };
   // grooves
   'form-does-not-fit': { left: number };

@@ -117,8 +117,19 @@ export const upperEnvelope = (curves: readonly Curve[]): Curve[] => {
       next.push(i + 1 < layers.length ? mergeSpans(layers[i], layers[i + 1]) : layers[i]);
     layers = next;
   }
-  return joinGraph((layers[0] ?? []).map(trimSpan));
+  return joinGraph(withoutNeedles((layers[0] ?? []).map(trimSpan)));
 };
+
+/** A dip between two higher pieces that is narrower than this is where rounding has parted them, mm. */
+const NEEDLE = 1e-6;
+
+const withoutNeedles = (pieces: readonly Curve[]): Curve[] =>
+  pieces.filter((c, i) => {
+    const [left, right] = [pieces[i - 1], pieces[i + 1]];
+    if (c.to.x - c.from.x >= NEEDLE || !left || !right) return true;
+    const lower = Math.min(left.to.y, right.from.y) > Math.max(c.from.y, c.to.y) + NEEDLE;
+    return !(lower && c.from.x - left.to.x < NEEDLE && right.from.x - c.to.x < NEEDLE);
+  });
 
 /** Inserts the vertical lines of jumps; pieces must run left to right. */
 export const joinGraph = (pieces: readonly Curve[]): Curve[] => {

@@ -225,6 +225,16 @@ describe('upper envelope', () => {
       ),
     );
   });
+  it('has no needle where rounding has parted two pieces, and keeps a dip that is one', () => {
+    const parted = (width: number) => {
+      const right = line(point(-5 + width, 8), point(0, 8));
+      return upperEnvelope([line(point(-10, 8), point(-5, 8)), right, line(point(-20, 2), point(0, 2))]);
+    };
+    const lowest = (width: number): number =>
+      Math.min(...parted(width).flatMap((c) => [c.from, c.to].flatMap((p) => (p.x > -9 ? [p.y] : []))));
+    expect(lowest(1.5e-7)).toBe(8);
+    expect(lowest(1e-4)).toBe(2);
+  });
   it('bridges hollows toward −x', () => {
     const graph = [
       line(point(-20, 2), point(-15, 2)),

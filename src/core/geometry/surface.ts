@@ -97,6 +97,11 @@ export class Surface {
     return new Surface([...this.xs.slice(0, i), x], [...this.ys.slice(0, i), this.heightAt(x, -1)]);
   }
 
+  /** The same seen from its other end. */
+  turnedRound(): Surface {
+    return new Surface(this.xs.map((x) => -x).reverse(), [...this.ys].reverse());
+  }
+
   /** Numbers that tell one surface from another. */
   get corners(): { readonly x: readonly number[]; readonly y: readonly number[] } {
     return { x: this.xs, y: this.ys };

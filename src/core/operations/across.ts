@@ -1,6 +1,6 @@
 import { type Curve, heightAt, line, point, VOID } from '../geometry';
 import { missingRoom } from './behind';
-import { curveInto, type Frame } from './frame';
+import { curveInto, type Frame, inwardOf, turnedRound } from './frame';
 import {
   behindJaws,
   behindOf,
@@ -70,10 +70,15 @@ const endsOfSpan = (seen: Seen, frame: Frame, ground: readonly Curve[], range: S
  */
 export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting } | { planned: Planned } => {
   const view = viewOf(seen);
-  const { frame, noseRadius } = view;
+  const { noseRadius } = view;
+  // where passes go outward all is worked out as if they went inward, and turned round at last
+  const frame = inwardOf(view.frame);
+  const outward = frame !== view.frame;
   const safe = seen.place.safeDistance;
   const range = spanRange(seen, frame);
   if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
+  if (r.side === 'inner' && seen.section.feeds === 'from-chuck')
+    return refuse(r.id, 'bar-cuts-outward', 'blocking', { tool: seen.tool.name });
   if (frame.name === 'face-back' && !seen.slot)
     return refuse(r.id, 'no-slot-behind', 'blocking', { face: -range.minV, rim: 2 * range.maxU });
   const { low: lowTip, high: highTip, behind } = acrossLimits(r, seen, range);
@@ -87,16 +92,20 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
   const rim = frame.name === 'face' ? ground[ground.length - 1]?.to.x : -0.05;
   const to = own && range.maxU < (rim ?? 0) - 1e-6 ? Math.min(open.to, own.to) : open.to;
   const bed = lowTip - frame.into(seen.section.tip).y;
+  // on its way in an outward pass may come over the axis: there the other half is in its way
+  const work = outward ? [...turnedRound(ground), ...ground] : ground;
+  const asGone = <E extends { readonly from: number; readonly to: number }>(e: E) =>
+    outward ? { from: -e.to, to: -e.from } : e;
   const floorsBetween = (ends: { readonly from: number; readonly to: number }) =>
     floorsOf({
       seen,
       view,
-      ground,
+      ground: work,
       undercuts: r.undercuts,
       allowanceU: r.allowanceRadius,
       allowanceV: r.allowanceZ,
-      ...ends,
-      bed: () => [line(point(ends.from, bed), point(ends.to, bed))],
+      ...asGone(ends),
+      bed: () => [line(point(asGone(ends).from, bed), point(asGone(ends).to, bed))],
     });
   const floors = floorsBetween({ from, to });
   let wide: readonly Curve[] | null = null;
@@ -107,25 +116,29 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
   const gate = open.to;
   // both halves are alike
   const highest = seen.slot ? top : Math.max(seen.contour.front, seen.metal.top(-1e-3, edge));
-  const clearLevel = Math.max(highest + noseRadius + safe, overBodies(seen, view, from, to));
+  const clearLevel = Math.max(
+    highest + noseRadius + safe,
+    overBodies(seen, view, asGone({ from, to }).from, asGone({ from, to }).to),
+  );
   const missing = missingRoom(seen, clearLevel, from, to);
   if (missing > 0) return refuse(r.id, 'slot-too-narrow', 'blocking', { missing, tool: seen.tool.name });
   const notes = frame.name === 'face-back' ? [] : behindJaws(r, seen, lowTip, behind);
   return {
     setting: {
-      frame,
+      frame: view.frame,
       view,
       range,
       behind,
-      from,
-      to,
+      ...asGone({ from, to }),
       ...floors,
-      gate,
+      gate: outward ? -gate : gate,
       notes,
       top,
       clearLevel,
       ceiling: Number.POSITIVE_INFINITY,
-      ...(own ? { beside: () => (wide ??= floorsBetween(open).floor) } : {}),
+      ...(own
+        ? { beside: () => (wide ??= floorsBetween(outward ? { from: -open.to, to: open.to } : open).floor) }
+        : {}),
     },
   };
 };

@@ -3,6 +3,7 @@ import {
   arcRadius,
   type Curve,
   clipGraph,
+  cross,
   curveLength,
   flattenChain,
   graphPoints,
@@ -76,8 +77,15 @@ export interface ClearingJob {
   readonly leadLength: number;
   readonly retract: number;
   readonly noseRadius: number;
-  /** The way in that is tried first; a length of null is the safe distance. */
-  readonly lead?: { readonly style: 'as-fits' | 'tangent' | 'square' | 'arc'; readonly length: number | null };
+  /** The ways in and out that are tried first. */
+  readonly lead?: Lead;
+  readonly leadOut?: Lead;
+}
+
+/** A way in or out as it was asked for; a length of null is the safe distance. */
+export interface Lead {
+  readonly style: 'as-fits' | 'tangent' | 'square' | 'arc';
+  readonly length: number | null;
 }
 
 /** Chords in which arcs are followed here, mm: half a touch. The stock itself is cut by the checks, finer. */
@@ -147,7 +155,9 @@ class Clearer {
     // behind the nose an edge may lie flush with what it has just cut
     const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
     this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
-    this.leans = job.cutting.some((s) => leanOf(s) > LEAN);
+    // a way out that goes straight up may meet what only the nose has left hanging
+    const asked = job.leadOut !== undefined && job.leadOut.style !== 'as-fits';
+    this.leans = asked || job.cutting.some((s) => leanOf(s) > LEAN);
     this.lips = this.leans ? Lips.over(job.metal.frame, job.lips) : job.lips;
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
@@ -292,7 +302,7 @@ class Clearer {
       straight(back, length / 2),
     ];
     for (const candidate of candidates) {
-      const path = flattenChain(candidate, 0.01);
+      const path = flattenChain(candidate, BELOW);
       if (path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) continue;
       const free =
         this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]);
@@ -305,21 +315,23 @@ class Clearer {
     return top === null ? null : [line(point(first.x, top), first)];
   }
 
-  /** The way in that was asked for, as it leaves the contour: straight on, square to it, or in a quarter of an arc. */
-  private wantedLead(first: Point, back: Point): Curve[][] {
-    const { lead, safe, leadLength } = this.job;
+  /** The way that was asked for, as it leaves one end of the contour: straight on, square to it, or in a quarter of an arc. */
+  private wantedWay(lead: Lead | undefined, end: Point, on: Point): Curve[][] {
+    const { safe, leadLength } = this.job;
     if (!lead || lead.style === 'as-fits') return [];
     const size = Math.max(lead.length ?? safe, lead.style === 'arc' ? 0 : leadLength);
     // away from the metal: of both normals the one that points up, or to the front of a wall
-    const left = point(-back.y, back.x);
+    const left = point(-on.y, on.x);
     const away = left.y > 1e-9 || (Math.abs(left.y) <= 1e-9 && left.x > 0) ? left : scale(left, -1);
-    if (lead.style === 'tangent') return [[line(add(first, scale(back, size)), first)]];
-    if (lead.style === 'square') return [[line(add(first, scale(away, size)), first)]];
-    const centre = add(first, scale(away, size));
-    const from = add(centre, scale(back, size));
-    // it arrives along the contour
-    const cross = (from.x - centre.x) * (first.y - centre.y) - (from.y - centre.y) * (first.x - centre.x);
-    return [[{ kind: 'arc', from, to: first, centre, clockwise: cross < 0 }]];
+    if (lead.style === 'tangent') return [[line(end, add(end, scale(on, size)))]];
+    if (lead.style === 'square') return [[line(end, add(end, scale(away, size)))]];
+    const centre = add(end, scale(away, size));
+    // it leaves along the contour
+    return [[{ kind: 'arc', from: end, to: add(centre, scale(on, size)), centre, clockwise: cross(on, away) < 0 }]];
+  }
+
+  private wantedLead(first: Point, back: Point): Curve[][] {
+    return this.wantedWay(this.job.lead, first, back).map(reverseChain);
   }
 
   /**
@@ -328,7 +340,7 @@ class Clearer {
    */
   private mayCut(lead: readonly Curve[], chain: readonly Curve[]): boolean {
     const { job } = this;
-    const path = flattenChain(lead, 0.01);
+    const path = flattenChain(lead, BELOW);
     if (Number.isFinite(this.level) || path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
     if (!this.isClear([path[0]], Math.min(0.2, job.safe / 5)) || !this.column(path[0])) return false;
     return this.metal.clearsAlong(this.holderCore, path) && this.aboveFloor(path, chain, true);
@@ -497,15 +509,16 @@ class Clearer {
     const last = pieces[pieces.length - 1].to;
     const r = job.retract;
     const outs: Curve[][] = [
+      ...this.wantedWay(job.leadOut, last, tangentAt(pieces[pieces.length - 1], 1)),
       [line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))],
       [line(last, add(last, point(0, r)))],
       [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
       [line(last, add(last, point(r, 0)))],
       ...(lip > 0 ? [[line(last, add(last, point(lip + this.job.noseRadius + r, 0)))]] : []),
     ];
-    const out = outs.find(([o]) => {
-      const way = [o.from, o.to];
-      return this.isClear(way, 0) && this.column(o.to) && this.aboveFloor(way, chain);
+    const out = outs.find((o) => {
+      const way = flattenChain(o, BELOW);
+      return this.isClear(way, 0) && this.column(way[way.length - 1]) && this.aboveFloor(way, chain);
     });
     // else go back the way it came, which is now free, to the place of the approach
     return out ?? [...reverseChain(pieces), ...reverseChain([...leadIn])];
@@ -537,19 +550,22 @@ const leanOf = ({ points, radius }: RoundedPolygon): number => {
   return Number.isFinite(above) ? above - left : 0;
 };
 
-/** The chain up to the place where it rises above a height. */
+/** The first part of the chain that lies below a height. */
 const below = (chain: readonly Curve[], ceiling: number): Curve[] => {
   if (!Number.isFinite(ceiling)) return [...chain];
   const result: Curve[] = [];
   for (const c of chain) {
     const hits = intersectCurves(c, line(point(-1e5, ceiling), point(1e5, ceiling))).map((p) => parameterOf(c, p));
-    const t = hits.filter((k) => k > 1e-9 && k < 1 - 1e-9).sort((a, b) => a - b)[0];
-    if (t !== undefined && c.from.y <= ceiling + 1e-9) {
+    const [t, next] = hits.filter((k) => k > 1e-9 && k < 1 - 1e-9).sort((a, b) => a - b);
+    if (c.from.y > ceiling + 1e-9) {
+      if (result.length > 0) return result;
+      if (t === undefined) continue;
+      result.push(trimCurve(c, t, next ?? 1));
+      if (next !== undefined) return result;
+    } else if (t !== undefined) {
       result.push(trimCurve(c, 0, t));
       return result;
-    }
-    if (c.from.y > ceiling + 1e-9) return result;
-    result.push(c);
+    } else result.push(c);
   }
   return result;
 };

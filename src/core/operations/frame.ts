@@ -1,6 +1,7 @@
 import {
   type Curve,
   counterClockwise,
+  joinGraph,
   mapCurve,
   mapRegion,
   onceForEach,
@@ -18,47 +19,90 @@ import {
  * turning is planned in this one picture (feed toward −u, tool above) and brought back.
  */
 export interface Frame {
-  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-across' | 'face' | 'face-back';
+  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-back' | 'inner-across' | 'face' | 'face-out' | 'face-back';
   readonly mirrors: boolean;
   /** The work is seen along its axis: both halves stand side by side. */
   readonly alongAxis: boolean;
+  /** The way in from outside lies where u is least: the feed goes toward it, not away from it. */
+  readonly outward: boolean;
+  /** Along the axis of a bore: its far wall is the near one turned over. */
+  readonly bore: boolean;
   /** From the section into the frame, and back. */
   readonly into: (p: Point) => Point;
   readonly out: (p: Point) => Point;
 }
 
 /** A frame whose map is its own inverse. */
-const turnedOver = (name: Frame['name'], map: Frame['into'], alongAxis = false): Frame => ({
-  name,
-  mirrors: true,
-  alongAxis,
+const ownInverse = (map: Frame['into'], mirrors: boolean): Pick<Frame, 'mirrors' | 'into' | 'out'> => ({
+  mirrors,
   into: map,
   out: map,
 });
 
-export const OUTER: Frame = { name: 'outer', mirrors: false, alongAxis: false, into: (p) => p, out: (p) => p };
+export const OUTER: Frame = {
+  name: 'outer',
+  alongAxis: false,
+  outward: false,
+  bore: false,
+  ...ownInverse((p) => p, false),
+};
 /** Outside with a feed away from the chuck. */
-export const OUTER_BACK = turnedOver('outer-back', (p) => point(-p.x, p.y));
-export const INNER = turnedOver('inner', (p) => point(p.x, -p.y));
+export const OUTER_BACK: Frame = {
+  name: 'outer-back',
+  alongAxis: false,
+  outward: true,
+  bore: false,
+  ...ownInverse((p) => point(-p.x, p.y), true),
+};
+export const INNER: Frame = {
+  name: 'inner',
+  alongAxis: false,
+  outward: false,
+  bore: true,
+  ...ownInverse((p) => point(p.x, -p.y), true),
+};
+/** In a bore with a feed away from the chuck. */
+export const INNER_BACK: Frame = {
+  name: 'inner-back',
+  alongAxis: false,
+  outward: true,
+  bore: true,
+  ...ownInverse((p) => point(-p.x, -p.y), false),
+};
 /** From the front with a feed toward the axis. */
-export const FACE = turnedOver('face', (p) => point(p.y, p.x), true);
-/** From the front, in a bore, with a feed away from the axis. */
-export const INNER_ACROSS: Frame = {
-  name: 'inner-across',
+export const FACE: Frame = {
+  name: 'face',
+  alongAxis: true,
+  outward: false,
+  bore: false,
+  ...ownInverse((p) => point(p.y, p.x), true),
+};
+/** Seen along the axis from the front, work and tool turned half round about it: a feed away from the axis. */
+const TURNED: Pick<Frame, 'mirrors' | 'alongAxis' | 'into' | 'out'> = {
   mirrors: false,
   alongAxis: true,
   into: (p) => point(-p.y, p.x),
   out: (p) => point(p.y, -p.x),
 };
+/** From the front with a feed away from the axis. */
+export const FACE_OUT: Frame = { name: 'face-out', outward: true, bore: false, ...TURNED };
+/** From the front, in a bore, with a feed away from the axis. */
+export const INNER_ACROSS: Frame = { name: 'inner-across', outward: false, bore: false, ...TURNED };
 
 /** From behind, out of a slot, with a feed toward the axis. */
 export const FACE_BACK: Frame = {
   name: 'face-back',
   mirrors: false,
   alongAxis: true,
+  outward: false,
+  bore: false,
   into: (p) => point(p.y, -p.x),
   out: (p) => point(-p.y, p.x),
 };
+
+/** The frame that shows the same from the other end, its feed going away from the way in. */
+export const inwardOf = (frame: Frame): Frame =>
+  frame === OUTER_BACK ? OUTER : frame === INNER_BACK ? INNER : frame === FACE_OUT ? FACE : frame;
 
 /** A curve of the section in the frame, and a curve of the frame in the section. */
 export const curveInto = (frame: Frame, c: Curve): Curve => mapCurve(c, frame.into, frame.mirrors);
@@ -91,3 +135,7 @@ export const surfaceOf = onceForEach(
 /** Every piece turned to run toward +x. */
 export const rightward = (curves: readonly Curve[]): Curve[] =>
   curves.map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
+
+/** A graph as it is seen from its other end. */
+export const turnedRound = (graph: readonly Curve[]): Curve[] =>
+  joinGraph(rightward(graph.map((c) => mapCurve(c, (p) => point(-p.x, p.y), true))).reverse());

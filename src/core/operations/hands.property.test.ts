@@ -5,7 +5,7 @@ import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { derive, type Job } from '../plan';
 
 /**
- * Tools of both hands after one another over one contour, in any order, along either axis, with every kind of lead: each
+ * Tools of both hands after one another over one contour, in any order, either way along either axis, with every kind of lead: each
  * finds what the others have left, lips and steps included.
  */
 
@@ -44,7 +44,13 @@ const handsJob = (seed: number): Job => {
           allowanceZ: 0.1,
           along: of(['z', 'z', 'x', 'contour']),
         }
-      : { compensation: of(['computed', 'control']), lead: of(LEADS), along: of(['z', 'z', 'x']) };
+      : {
+          compensation: of(['computed', 'control']),
+          lead: of(LEADS),
+          leadOut: of(LEADS),
+          along: of(['z', 'z', 'x']),
+          direction: of(['tool', 'tool', 'toward', 'away']),
+        };
     return operation({
       id: `x${i}`,
       kind: rough ? 'outer-rough' : 'outer-finish',

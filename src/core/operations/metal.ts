@@ -71,10 +71,7 @@ export class Metal {
     const side = lowerSideOn(shape, from, to, COARSE);
     if (!this.surface.clears(side)) return false;
     // the far wall of a bore is the near one turned over
-    if (
-      this.frame.name === 'inner' &&
-      !this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
-    )
+    if (this.frame.bore && !this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE)))
       return false;
     return !fixtures || this.fixed === null || this.fixed.clears(side);
   }
@@ -82,7 +79,7 @@ export class Metal {
   private clearsAt(shape: RoundedPolygon, at: Point, fixtures: boolean): boolean {
     const side = standing(shape);
     if (!this.surface.clears(side, at.x, at.y)) return false;
-    if (this.frame.name === 'inner' && !this.surface.clears(standing(mirrorY(shape)), at.x, -at.y)) return false;
+    if (this.frame.bore && !this.surface.clears(standing(mirrorY(shape)), at.x, -at.y)) return false;
     return !fixtures || this.fixed === null || this.fixed.clears(side, at.x, at.y);
   }
 
@@ -99,9 +96,7 @@ export class Metal {
       return behind.points.length === 0 || this.surface.clears(lowerSideOn(behind, from, to, COARSE));
     }
     if (this.wall) return this.clearsWall(shape, from, to);
-    return (
-      this.frame.name !== 'inner' || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
-    );
+    return !this.frame.bore || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE));
   }
 
   /**
@@ -147,6 +142,6 @@ export class Metal {
   private lower(shape: RoundedPolygon, from: Point, to: Point, side: SideOn): void {
     this.surface.cut(side(shape, from, to));
     if (this.frame.alongAxis) this.surface.cut(side(mirrorX(shape), overX(from), overX(to)));
-    if (this.frame.name === 'inner') this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
+    if (this.frame.bore) this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
   }
 }

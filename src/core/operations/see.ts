@@ -172,7 +172,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const through = seenThroughLips(at.metal, frame);
   const metal = through.top;
   const lips = through.lips.isEmpty ? null : through.lips;
-  const fixtures = frame.name === 'inner' || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
+  const fixtures = frame.bore || at.fixtures.length === 0 ? null : surfaceOf(at.fixtures, frame);
   if (kind.side === 'axis' || (frame.alongAxis && kind.target === 'none')) {
     const down = kind.looksDownTo?.(op) ?? null;
     const boundary = down === null ? [] : within(part.boundary, down, Number.POSITIVE_INFINITY);
@@ -188,7 +188,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   const behind = e.min - (reachOf(at.section) + (at.cutoffWidth + 6));
   const contour = contourOf(part, { side: kind.side, span, alike, min: behind });
   // only what is behind is cut away: what stands in front is in the way of the approach
-  const side = (s: Surface): Surface => (frame.name === 'outer-back' ? upToPlace(s, -behind) : fromPlace(s, behind));
+  const side = (s: Surface): Surface => (frame.outward ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way
   const seen = frame.alongAxis ? metal : side(metal);
   const [beside, over] = frame.alongAxis ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];

@@ -1,11 +1,24 @@
 import { z } from 'zod';
 import { note } from '../findings';
-import { type Curve, heightAt, line, point, tangentAt, translateCurve, VOID } from '../geometry';
+import { type Curve, heightAt, line, point, type Surface, tangentAt, translateCurve, VOID } from '../geometry';
 import type { ToolSection } from '../tooling';
 import { typed } from '../units';
 import { settleAcross } from './across';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
-import { curveInto, FACE, FACE_BACK, type Frame, INNER, INNER_ACROSS, OUTER, OUTER_BACK, rightward } from './frame';
+import {
+  curveInto,
+  FACE,
+  FACE_BACK,
+  FACE_OUT,
+  type Frame,
+  INNER,
+  INNER_ACROSS,
+  INNER_BACK,
+  OUTER,
+  OUTER_BACK,
+  rightward,
+  turnedRound,
+} from './frame';
 import { Lips } from './lips';
 import { Metal } from './metal';
 import {
@@ -44,12 +57,22 @@ export const isLimited = (p: {
   readonly diameterLimit: number | null;
 }): boolean => p.frontLimit !== null || p.backLimit !== null || p.diameterLimit !== null;
 
-/** How a side is seen: along X from the front, else along Z; outside from behind by a tool that cuts away from the chuck. */
-export const outerFrame = ({ feeds }: Pick<ToolSection, 'feeds'>, along: string): Frame => {
-  const [x, z] = feeds === 'from-chuck' ? [FACE_BACK, OUTER_BACK] : [FACE, OUTER];
-  return along === 'x' ? x : z;
+type Feeding = Pick<ToolSection, 'feeds'>;
+/** Which way passes go: as the tool is made for, else toward the chuck or the axis, or away from it. */
+export type Direction = 'tool' | 'toward' | 'away';
+
+const goesAway = ({ feeds }: Feeding, direction: Direction): boolean =>
+  direction === 'tool' ? feeds === 'from-chuck' : direction === 'away';
+
+/** How a side is seen: along X from the front, or from behind by a tool that cuts away from the chuck, else along Z. */
+export const outerFrame = (tool: Feeding, along: string, direction: Direction = 'tool'): Frame => {
+  if (along !== 'x') return goesAway(tool, direction) ? OUTER_BACK : OUTER;
+  return tool.feeds === 'from-chuck' ? FACE_BACK : direction === 'away' ? FACE_OUT : FACE;
 };
-export const innerFrame = (along: string): Frame => (along === 'x' ? INNER_ACROSS : INNER);
+export const innerFrame = (tool: Feeding, along: string, direction: Direction = 'tool'): Frame => {
+  if (along === 'x') return INNER_ACROSS;
+  return goesAway(tool, direction) ? INNER_BACK : INNER;
+};
 
 /** Metal on the axis before the bottom of a bore that a bar may still face away, mm. */
 const SHALLOW = 1;
@@ -69,7 +92,7 @@ export const nothingCut = (id: string, skipped: readonly unknown[]): Planned =>
 const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRadius: number): number | null => {
   const pieces = rightward((seen.contour.span ?? []).map((e) => curveInto(frame, e.curve)));
   if (pieces.length === 0) return null;
-  const chuckward = frame.name === 'outer-back' ? 1 : -1;
+  const chuckward = frame.outward ? 1 : -1;
   const last = pieces.reduce((best, c) =>
     chuckward < 0 ? (c.from.x < best.from.x ? c : best) : c.to.x > best.to.x ? c : best,
   );
@@ -80,11 +103,14 @@ const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRad
   return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
 };
 
+/** So far beside its ends a span's way in is held against the contour, mm. */
+const BESIDE = 60;
+
 /** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
 const NARROWER = 0.2;
 
 /** How far the hole goes on behind a place as wide as it is before it, mm; metal is seen from inside the bore. */
-const openBehind = ({ metal }: Seen, back: number): number =>
+const openBehind = (metal: Surface, back: number): number =>
   back - metal.firstAbove(metal.top(back + LEVEL, Number.POSITIVE_INFINITY) + NARROWER);
 
 /** Reference positions at a limit on diameter, as the frame sees it. */
@@ -92,6 +118,13 @@ const limited = (r: SideRequest, noseRadius: number, from: number, to: number): 
   if (r.diameterLimit === null) return [];
   const v = (r.side === 'outer' ? r.diameterLimit / 2 : -r.diameterLimit / 2) + noseRadius;
   return [line(point(from, v), point(to, v))];
+};
+
+/** How far a bar stands out toward the chuck from its nose's centre, mm: a back boring bar has its end there. */
+const aheadOf = ({ frame, cutting, holder, noseRadius }: View): number => {
+  const chuckward = frame.outward ? 1 : -1;
+  const ends = [...cutting, ...holder].flatMap((s) => s.points.map((p) => chuckward * p.x + s.radius));
+  return Math.max(noseRadius, ...ends);
 };
 
 /** Works out where a side can be cut, or why it cannot. */
@@ -106,12 +139,14 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     return r.side === 'inner' && !seen.contour.present
       ? refuse(r.id, 'no-bore', 'blocking', {})
       : refuse(r.id, 'span-lost', 'blocking', {});
-  const mirrored = frame.name === 'outer-back';
+  const mirrored = frame.outward;
+  // the work as it is seen with its front where u is greatest
+  const work = mirrored ? seen.metal.turnedRound() : seen.metal;
   const spanBack = mirrored ? -range.maxU : range.minU;
   const spanFront = mirrored ? -range.minU : range.maxU;
-  const metalFront = mirrored ? -seen.metal.left : seen.metal.right;
+  const metalFront = work.right;
   const partFront = seen.contour.front;
-  const behind = behindOf(r, seen, spanBack, () => openBehind(seen, spanBack));
+  const behind = behindOf(r, seen, spanBack, () => openBehind(work, spanBack));
   const backTip = r.backLimit ?? spanBack - behind;
   const hair = behind === 0 && r.backLimit === null ? WALL : 0;
   const frontTip = r.frontLimit ?? (spanFront >= partFront - 1e-6 ? Infinity : spanFront);
@@ -127,13 +162,16 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const touches = r.backLimit === null && behind === 0 ? touchingEnd(seen, frame, ground, view.noseRadius) : null;
   const from = touches === null || mirrored ? low : Math.min(low, touches);
   const to = touches === null || !mirrored ? high : Math.max(high, touches);
-  const floors = floorsOf({
+  const common = {
     seen,
     view,
     ground,
     undercuts: r.undercuts,
     allowanceU: r.allowanceZ,
     allowanceV: r.allowanceRadius,
+  };
+  const floors = floorsOf({
+    ...common,
     from,
     to,
     bed: (allowanceU, allowanceV, more) =>
@@ -147,9 +185,11 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
         : bedOf(seen, frame, range, view.noseRadius, from, to),
     limit: limited(r, view.noseRadius, from, to),
   });
-  const gate = mirrored ? -(metalFront + view.noseRadius + safe * 2) : metalFront + view.noseRadius + safe * 2;
+  const inFront = metalFront + (r.side === 'inner' ? aheadOf(view) : view.noseRadius) + safe * 2;
+  const gate = mirrored ? -inFront : inFront;
   const notes = r.side === 'outer' ? behindJaws(r, seen, backTip, behind) : [];
-  const common = {
+  let wide: readonly Curve[] | null = null;
+  const setting = {
     frame,
     view,
     range,
@@ -159,11 +199,12 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     ...floors,
     gate,
     notes,
+    beside: () => (wide ??= floorsOf({ ...common, from: from - BESIDE, to: to + BESIDE, bed: () => [] }).floor),
   };
   if (r.side === 'inner') {
-    const way = wayIn(r, seen, view, floors.floor, range);
+    const way = wayIn(r, seen, view, work, mirrored ? turnedRound(floors.floor) : floors.floor, range);
     if ('planned' in way) return way;
-    return { setting: { ...common, ...way, ceiling: PAST_AXIS } };
+    return { setting: { ...setting, ...way, ceiling: PAST_AXIS } };
   }
   const top = seen.metal.top(from - view.noseRadius, to + view.noseRadius);
   if (top === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});
@@ -171,21 +212,22 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const over = seen.metal.top(Math.min(from, gate) - view.noseRadius, Math.max(to, gate) + view.noseRadius);
   const level = Math.max(top, over) + view.noseRadius + safe;
   const clearLevel = Math.max(level, overBodies(seen, view, Math.min(from, gate), Math.max(to, gate)));
-  return { setting: { ...common, top, clearLevel, ceiling: Infinity } };
+  return { setting: { ...setting, top, clearLevel, ceiling: Infinity } };
 };
 
 /**
  * How a bar comes into a bore: as deep as the hole is wide enough for bar and nose on both walls. The surface from which
- * levels go down is the narrowest place on that way; what lies beyond it is taken from there.
+ * levels go down is the narrowest place on that way; what lies beyond it is taken from there. Metal and floor with the front where
+ * u is greatest.
  */
 const wayIn = (
   r: SideRequest,
   seen: Seen,
   view: View,
+  metal: Surface,
   floor: readonly Curve[],
   range: SpanRange,
 ): { top: number; clearLevel: number } | { planned: Planned } => {
-  const { metal } = seen;
   const front = metal.right;
   const mouth = metal.top(front - 0.5, front);
   if (mouth === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});

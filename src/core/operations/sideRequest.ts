@@ -35,7 +35,7 @@ export interface SideSetting {
   readonly bareFloor: () => readonly Curve[];
   /** Deepest nose centres with so much more metal left all round, for passes that follow the contour. */
   readonly floorAbove: (more: number) => readonly Curve[];
-  /** The same beside the span, where it is gone along alone. */
+  /** The same beside the span too, where that is a part of the contour. */
   readonly beside?: () => readonly Curve[];
   /** Surface from which levels go down. */
   readonly top: number;

@@ -27,13 +27,17 @@ import {
   curveInto,
   FACE,
   FACE_BACK,
+  FACE_OUT,
   type Frame,
   INNER,
   INNER_ACROSS,
+  INNER_BACK,
+  inwardOf,
   OUTER,
   OUTER_BACK,
   rightward,
   shapeInto,
+  turnedRound,
 } from './frame';
 import type { Seen } from './types';
 
@@ -48,8 +52,10 @@ export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
   outer: OUTER,
   'outer-back': OUTER_BACK,
   inner: INNER,
+  'inner-back': INNER_BACK,
   'inner-across': INNER_ACROSS,
   face: FACE,
+  'face-out': FACE_OUT,
   'face-back': FACE_BACK,
 };
 
@@ -97,11 +103,11 @@ export const spanRange = (seen: Seen, frame: Frame): SpanRange | null => {
  */
 export const groundOf = (seen: Seen, frame: Frame, behind: number): Curve[] => {
   // what is behind is behind for a tool of either hand: it is drawn on toward the chuck, then mirrored
-  const base = frame.name === 'outer-back' ? OUTER : frame;
+  const base = inwardOf(frame);
   const graph = upperEnvelope(seen.contour.boundary.map((c) => curveInto(base, c)));
   // a short edge at the back is the cutoff blade's work; a long fall is this tool's
   const drawn = behind > 0 ? drawnOn(graph, behind, Math.min(MOST_EDGE, seen.cutoffWidth)) : graph;
-  return frame.name === 'outer-back' ? joinGraph(rightward(drawn.map((c) => curveInto(frame, c))).reverse()) : drawn;
+  return base === frame ? drawn : turnedRound(drawn);
 };
 
 const drawnOn = (graph: readonly Curve[], behind: number, edge: number): Curve[] => {
@@ -299,7 +305,7 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
   }
   if (at) {
     if (at.y < clearLevel) list.rapid('retract', place(point(at.x, clearLevel)));
-    const out = frame.name === 'outer-back' ? Math.min(tour.gate, at.x) : Math.max(tour.gate, at.x);
+    const out = frame.outward ? Math.min(tour.gate, at.x) : Math.max(tour.gate, at.x);
     list.rapid('retract', place(point(out, Math.max(clearLevel, at.y))));
   }
 };

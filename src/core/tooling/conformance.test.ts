@@ -83,7 +83,12 @@ describe.each(LIBRARY.map((t) => [t.id, t] as const))('%s', (_id, tool) => {
       facts.stands === 'across'
         ? Math.min(...shapes.map(lowest))
         : Math.min(...shapes.flatMap((k) => k.points.map((p) => p.x - k.radius)));
-    if (s.holder.length > 0) expect(foremost(s.cutting)).toBeLessThan(foremost(s.holder));
+    // a bar that cuts out of a bore has its end in front of its insert, and touches with the edge outward
+    const reaches = (shapes: readonly RoundedPolygon[]): number =>
+      Math.max(...shapes.flatMap((k) => k.points.map((p) => p.y + k.radius)));
+    if (s.feeds === 'from-chuck' && facts.stands === 'along')
+      expect(reaches(s.cutting)).toBeGreaterThan(reaches(s.holder) + 1);
+    else if (s.holder.length > 0) expect(foremost(s.cutting)).toBeLessThan(foremost(s.holder));
     expect(foremost(s.holder.length > 0 ? s.holder : s.cutting)).toBeLessThan(foremost(s.turret));
   });
   it('has facts that agree with its section', () => {

@@ -86,7 +86,7 @@ export const insertFields = (hand: string): readonly ToolField[] => [
   {
     key: 'holder.approachAngle',
     label: 'Approach angle',
-    help: 'Between the cutting edge and the feed toward the chuck.',
+    help: 'Between the cutting edge and the feed that it is made for.',
     input: 'angle',
   },
   { key: 'holder.hand', label: 'Hand', help: hand, input: { options: ['right', 'left'] } },

@@ -74,6 +74,22 @@ describe.each(BOTH('G72 W2. R0.5\nG72 P100 Q103 U0.4 W0.1 F0.2', 'G72 P100 Q103 
         ['rapid', 42, 1],
       ]);
     });
+    it('is finished by G70 over the same blocks: out of the work along Z, then to the start', () => {
+      const both = read(
+        id,
+        `G0 X42. Z1.\n${head}\nN100 G0 Z-6.\nN101 G1 X30.\nN102 Z-2.\nN103 X10.\nG0 X42. Z2.\nG70 P100 Q103 F0.1`,
+      );
+      expect(both.problems).toEqual([]);
+      expect(ways(both.events).slice(-7)).toEqual([
+        ['rapid', 42, 2],
+        ['rapid', 42, -6],
+        ['feed', 30, -6],
+        ['feed', 30, -2],
+        ['feed', 10, -2],
+        ['rapid', 10, 2],
+        ['rapid', 42, 2],
+      ]);
+    });
     it('wants its first block along Z only, and a contour that does not turn back', () => {
       const said = (body: string): string =>
         read(id, `G0 X42. Z1.\n${head}\n${body}`)

@@ -54,6 +54,22 @@ export const cuttingWords = {
     message: `The slot behind the face is ${n(k.missing)} mm too narrow for ${k.tool}, holder included.`,
     remedy: 'Widen the slot first, take a slimmer tool, or let the passes run along Z.',
   }),
+  'cycle-own-way': (k) => ({
+    message: `As a cycle the control ${k.what}; what is set here for that does not count.`,
+    remedy: 'Post it as moves if it has to be as it is set.',
+  }),
+  'bar-cuts-outward': (k) => ({
+    message: `${k.tool} cuts out of the bore: across it the bar would stand in front of its edge.`,
+    remedy: 'Let the passes run along Z, or take a bar that cuts toward the chuck.',
+  }),
+  'direction-fixed': (k) => ({
+    message: `Passes ${k.way} run one way only; the direction that is set does not count.`,
+    remedy: 'Set the direction back to “as the tool cuts”, or let the passes run along Z.',
+  }),
+  'edge-trails': (k) => ({
+    message: `In this direction the tool cuts with its other edge, which stands at ${n(k.angle, 0)}° to the feed.`,
+    remedy: 'Good for a light cut; for more take a tool made for this direction.',
+  }),
   'centre-mouth': (k) => ({
     message: `A seat of ⌀${n(k.mouth)} is asked for; this centre drill makes ⌀${n(k.least)} to ⌀${n(k.most)}.`,
     remedy: 'Ask for another mouth, or take a centre drill of another size.',

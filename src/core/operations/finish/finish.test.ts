@@ -232,6 +232,41 @@ describe('the way in', () => {
     expect(arcRadius(way.curve)).toBeCloseTo(2, 6);
     expect(way.curve.centre.x).toBeCloseTo(way.to.Z, 6);
   });
+  it('and the way out are chosen apart: square out, or in an arc that begins along the contour', () => {
+    // out of the front, where it is free
+    const exit = (leadOut: string, leadOutLength: number) => {
+      const { op } = sound(
+        shaft({ leadOut, leadOutLength, direction: 'away' }, (job) =>
+          Object.assign(job.operations.finish, { span: { from: 'b', to: 'd' } }),
+        ),
+      );
+      const way = movesOf(op.events).findLast((m) => m.event.purpose === 'lead-out');
+      if (!way) throw new Error('no way out');
+      return way;
+    };
+    const square = exit('square', 1.5);
+    expect(square.to.X - square.from.X).toBeCloseTo(1.5, 6);
+    expect(square.to.Z).toBeCloseTo(square.from.Z, 9);
+    const bow = exit('arc', 0.5).curve;
+    expect(bow.kind).toBe('arc');
+    if (bow.kind !== 'arc') return;
+    expect(arcRadius(bow)).toBeCloseTo(0.5, 6);
+    // it leaves ⌀20 along it, away from the chuck and away from the axis
+    expect(bow.centre.x).toBeCloseTo(bow.from.x, 6);
+    expect(bow.from.y).toBeCloseTo(10, 6);
+    expect(bow.to.x).toBeCloseTo(bow.from.x + 0.5, 6);
+    expect(bow.to.y).toBeCloseTo(bow.from.y + 0.5, 6);
+  });
+  it('does not count in a cycle, nor does a nose that was to be computed: both are told', () => {
+    const job = shaft({ output: 'cycle', leadOut: 'square' }, (j) =>
+      Object.assign(j.operations.rough.params, { output: 'cycle', passes: 'falling' }),
+    );
+    const told = derive(job).findings.flatMap((f) => (f.code === 'cycle-own-way' ? [[f.operation, f.numbers]] : []));
+    expect(told).toEqual([
+      ['rough', { what: 'takes equal passes' }],
+      ['finish', { what: 'shifts the nose itself by G41/G42 and has its own way in and out' }],
+    ]);
+  });
   it('gives way where it is not free', () => {
     const job = structuredClone(demoJob('LM-118'));
     for (const o of Object.values(job.operations))

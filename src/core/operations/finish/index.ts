@@ -5,12 +5,16 @@ import {
   type Curve,
   contourOfCentrePath,
   flattenChain,
+  heightAt,
   insetShape,
   offsetChain,
+  type Point,
   point,
   translateCurve,
+  VOID,
 } from '../../geometry';
 import type { Part } from '../../part';
+import { toolFacts } from '../../tooling';
 import { typed } from '../../units';
 import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
@@ -18,7 +22,7 @@ import { choiceField } from '../fields';
 import type { Frame } from '../frame';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
-import { contourKeyOf, cycleGap, onGrid, steadyContour } from '../rough/cycle';
+import { contourKeyOf, cycleGap, cycleStartOf, hasRoomToStart, onGrid, steadyContour } from '../rough/cycle';
 import { secondField, secondParam } from '../second';
 import {
   clearingOf,
@@ -50,6 +54,8 @@ const EDGE = 0.5;
 const params = z.object({
   /** Which way the tool goes along the contour: along the axis, or across it as seen from the front. */
   along: z.enum(['z', 'x']).default('z'),
+  /** Which end of the span it begins at: as the tool is made for, or toward the chuck or the axis, or away from it. */
+  direction: z.enum(['tool', 'toward', 'away']).default('tool'),
   ...sideParams,
   undercuts: sideParams.undercuts.default('enter'),
   /** Who shifts the nose: the path is computed for it, or the control does it by G41/G42. */
@@ -76,6 +82,9 @@ const params = z.object({
   lead: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
   /** Length of the way in, mm; null = the safe distance. */
   leadLength: typed().nullable().default(null),
+  /** How it leaves the contour. */
+  leadOut: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
+  leadOutLength: typed().nullable().default(null),
   /** Passes again over the finished contour: what has sprung away comes off. */
   springPasses: typed().default(0),
 });
@@ -88,6 +97,8 @@ const OuterFinishSchema = z.object({
 const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-finish'), params });
 export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
+const WAYS = { 'as-fits': 'as it fits', tangent: 'tangent', square: 'square', arc: 'in an arc' };
+
 const fields: Field[] = [
   choiceField(
     'params.along',
@@ -95,6 +106,13 @@ const fields: Field[] = [
     'Cut',
     'Along Z toward the chuck; along X over faces and what is hollow in them, seen from the front, in a bore outward.',
     { z: 'along Z', x: 'along X' },
+  ),
+  choiceField(
+    'params.direction',
+    'Direction',
+    'Cut',
+    'As the tool is made for; toward the chuck, along X the axis; or away from it. Along X in a bore, or from behind, it is given.',
+    { tool: 'as the tool cuts', toward: 'toward chuck, axis', away: 'away from it' },
   ),
   undercutsField('Enter follows hollows as far as the trailing edge allows; bridge passes over them.'),
   ...spanEndFields,
@@ -138,12 +156,7 @@ const fields: Field[] = [
     'Way in',
     'Span ends',
     'How the tool comes to the contour; where the way is not free it takes another.',
-    {
-      'as-fits': 'as it fits',
-      tangent: 'tangent',
-      square: 'square',
-      arc: 'in an arc',
-    },
+    WAYS,
   ),
   {
     key: 'params.leadLength',
@@ -152,6 +165,21 @@ const fields: Field[] = [
     help: 'Length of a straight way in, or radius of an arc. Empty: the safe distance.',
     input: { kind: 'length', optional: 'safe distance' },
     showWhen: { key: 'params.lead', isNot: 'as-fits' },
+  },
+  choiceField(
+    'params.leadOut',
+    'Way out',
+    'Span ends',
+    'How the tool leaves the contour; where the way is not free it takes another.',
+    WAYS,
+  ),
+  {
+    key: 'params.leadOutLength',
+    label: 'Length of way out',
+    group: 'Span ends',
+    help: 'Length of a straight way out, or radius of an arc. Empty: the safe distance.',
+    input: { kind: 'length', optional: 'safe distance' },
+    showWhen: { key: 'params.leadOut', isNot: 'as-fits' },
   },
   {
     key: 'params.springPasses',
@@ -192,10 +220,10 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   settings.sort((a, b) => b.to - a.to);
   const [setting] = settings;
   const { frame, view } = setting;
-  const findings: Finding[] = settings.flatMap((s) => s.notes);
+  const findings: Finding[] = [...settings.flatMap((s) => s.notes), ...aboutDirection(op, seen, frame)];
   if (op.params.output === 'cycle') {
     const cycle = planFinishCycle(op, seen, setting);
-    if ('events' in cycle) return cycle;
+    if ('events' in cycle) return { ...cycle, findings: [...cycle.findings, ...aboutCycle(op)] };
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
   if (frame.alongAxis) {
@@ -216,6 +244,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     return clearByPasses({
       ...clearingOf(one, seen, [...before, ...passesOf(one, seen, null, 1)], control ? view.noseRadius * 1.2 : 0),
       lead: { style: op.params.lead, length: op.params.leadLength },
+      leadOut: { style: op.params.leadOut, length: op.params.leadOutLength },
     });
   });
   const cuts = all.flatMap((c) => c.cuts.map((cut, i): Cut => (i === 0 ? { ...cut, link: 'over' } : cut)));
@@ -233,10 +262,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       frame,
       cuts: withSprings(cuts, op.params.springPasses),
       clearLevel: Math.max(...settings.map((s) => s.clearLevel)),
-      gate:
-        frame.name === 'outer-back'
-          ? Math.min(...settings.map((s) => s.gate))
-          : Math.max(...settings.map((s) => s.gate)),
+      gate: frame.outward ? Math.min(...settings.map((s) => s.gate)) : Math.max(...settings.map((s) => s.gate)),
       feed: () => perRev(op.cutting.feed),
       ...(feeds ? { feedsOf: (pieces) => feeds(pieces).map(perRev) } : {}),
       ...(speeds
@@ -246,11 +272,12 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     control
       ? (cut, write) => {
           const straightIn = cut.leadIn.length === 1 && cut.leadIn[0].kind === 'line';
+          const straightOut = cut.leadOut[0]?.kind === 'line';
           const made = speeds
             ? { reason: 'the speed changes along the contour' }
-            : straightIn
+            : straightIn && straightOut
               ? compensable(cut.pieces, view.noseRadius, frame, seen.place.grid)
-              : { reason: 'there is no straight way in' };
+              : { reason: `there is no straight way ${straightIn ? 'out' : 'in'}` };
           if ('reason' in made) {
             findings.push(
               note('info', 'compensation-not-possible', op.id, { reason: made.reason }, frame.out(cut.pieces[0].from)),
@@ -285,6 +312,31 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
   return { events: list.events, findings, depth, contourKey: null };
 };
 
+/** What was set and does not count where the control runs the contour. */
+const aboutCycle = ({ id, params }: FinishOperation): Finding[] => {
+  const own = [
+    ...(params.compensation === 'computed' ? ['shifts the nose itself by G41/G42'] : []),
+    ...(params.lead === 'as-fits' && params.leadOut === 'as-fits' ? [] : ['has its own way in and out']),
+  ];
+  return own.length > 0 ? [note('info', 'cycle-own-way', id, { what: own.join(' and ') })] : [];
+};
+
+const GOES_AWAY: ReadonlySet<Frame['name']> = new Set(['outer-back', 'inner-back', 'inner-across', 'face-out']);
+
+/** What to know of a direction that was set: it cannot be had, or the edge is not made for it. */
+const aboutDirection = (op: FinishOperation, { tool, section }: Seen, frame: Frame): Finding[] => {
+  const { direction } = op.params;
+  if (direction === 'tool') return [];
+  if (GOES_AWAY.has(frame.name) !== (direction === 'away')) {
+    const way = frame.name === 'face-back' ? 'from behind' : 'across a bore';
+    return [note('attention', 'direction-fixed', op.id, { way })];
+  }
+  const { insert, approachAngle } = toolFacts(tool);
+  const against = direction === 'away' ? 'toward-chuck' : 'from-chuck';
+  if (frame.alongAxis || section.feeds !== against || !insert) return [];
+  return [note('info', 'edge-trails', op.id, { angle: Math.max(0, 180 - approachAngle - insert.cornerAngle) })];
+};
+
 /** How far a tool's cutting shapes rise over its lowest place in the frame, mm: what one pass can take. */
 const edgeOver = ({ cutting }: View): number =>
   Math.max(...cutting.map((s) => Math.max(...s.points.map((p) => p.y)) - Math.min(...s.points.map((p) => p.y)))) * EDGE;
@@ -301,6 +353,8 @@ const apart = (a: readonly Curve[], b: readonly Curve[]): number => {
   return flattenChain(a, 0.01).reduce((most, p) => Math.max(most, to.from(p)), 0);
 };
 
+/** A contour may lie so far below the floor by rounding, mm. */
+const REACHED = 2e-3;
 /** How far the control's path may be off the computed one, mm. */
 const SAME_PATH = 2e-4;
 /** The same with the contour’s words rounded, mm: below what a proof accepts. */
@@ -334,7 +388,7 @@ const compensable = (
 const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Planned | { reason: string } => {
   const { frame, view } = s;
   if (isLimited(op.params)) return { reason: 'limits are set' };
-  if (frame.alongAxis) return { reason: 'it runs along X, and the cycle along Z' };
+  if (frame.outward) return { reason: 'it runs the other way' };
   if (op.params.springPasses > 0 || op.params.passes > 1) return { reason: 'the cycle runs the contour once' };
   if (seen.contour.alike.length > 0) return { reason: 'it runs over several spans' };
   if (
@@ -342,15 +396,21 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
     elementsOf(seen).some((e) => op.params.own[e.id])
   )
     return { reason: 'its feed or speed changes along the contour' };
-  const startU = Math.round((seen.place.stockFront + seen.place.safeDistance + 1) * 1000) / 1000;
+  const startU = cycleStartOf(seen, s);
+  if (startU === null) return { reason: 'there is no hole as deep as it, to start in' };
+  if (!hasRoomToStart(seen, s, startU)) return { reason: 'the bar has no room at its start point' };
   const contour = steadyContour(seen, s, startU);
   if ('reason' in contour) return { reason: contour.reason };
-  const key = contourKeyOf(contour.chain);
+  const key = contourKeyOf(contour.chain, frame);
   if (!seen.cycleContours.includes(key)) return { reason: 'there is no earlier roughing cycle over the same contour' };
   const centre = offsetChain(contour.chain, -view.noseRadius);
   if (centre.kind !== 'chain') return { reason: 'the nose is larger than an inside round of the contour' };
   if (frame.name === 'inner' && centre.chain.some((c) => c.to.y > s.ceiling))
     return { reason: 'it goes past the axis' };
+  // at a wall the floor just in front of it counts
+  const reached = (p: Point): boolean =>
+    p.x < s.from - 1e-6 || (heightAt(s.floor, p.x + REACHED) ?? VOID) < p.y + REACHED;
+  if (!flattenChain(centre.chain, 0.01).every(reached)) return { reason: 'the tool does not reach all of it' };
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
   const tip = frame.into(seen.section.tip);
@@ -358,6 +418,9 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
   // the start is a tip position, the list wants nose centres
   const start = point(startU - tip.x, startV - tip.y);
   const place = (p: { x: number; y: number }) => frame.out(p);
+  // in front of a bore something may stand out further
+  const overMouth = frame.name === 'inner-across' ? point(start.x, s.clearLevel) : null;
+  if (overMouth) list.rapid('approach', place(overMouth));
   list.rapid('approach', place(start));
   const first = frame.out(contour.chain[0].from);
   const startTip = list.tipOf(place(start));
@@ -379,6 +442,7 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
   list.rapid('retract', place(point(last.x, start.y)));
   list.rapid('retract', place(start));
   list.add('cut', { kind: 'cycle-end' });
+  if (overMouth) list.rapid('retract', place(overMouth));
   if (frame.name === 'inner') list.rapid('retract', place(point(start.x + 1, start.y)));
   closeOperation(list, seen);
   return { events: list.events, findings: [], depth: 0, contourKey: null };
@@ -414,12 +478,11 @@ const common = {
       params.passDepth,
       '0.01 to 5 mm',
     );
-    need(
-      params.leadLength === null || (params.leadLength >= 0.05 && params.leadLength <= 50),
-      'Length of way in',
-      params.leadLength ?? 0,
-      '0.05 to 50 mm',
-    );
+    for (const [name, length] of [
+      ['Length of way in', params.leadLength],
+      ['Length of way out', params.leadOutLength],
+    ] as const)
+      need(length === null || (length >= 0.05 && length <= 50), name, length ?? 0, '0.05 to 50 mm');
   },
   plan: planFinish,
 } as const;
@@ -438,7 +501,7 @@ export const outerFinish = defineKind({
   rank: 50,
   needsHole: false,
   offeredFor: ['outer'],
-  frame: (s, op) => outerFrame(s, op.params.along),
+  frame: (s, op) => outerFrame(s, op.params.along, op.params.direction),
 });
 
 export const innerFinish = defineKind({
@@ -453,5 +516,5 @@ export const innerFinish = defineKind({
   rank: 60,
   needsHole: true,
   offeredFor: ['inner'],
-  frame: (_s, op) => innerFrame(op.params.along),
+  frame: (s, op) => innerFrame(s, op.params.along, op.params.direction),
 });

@@ -1,8 +1,16 @@
-import { point } from '../../geometry';
+import { add, type Point, perpendicular, point, scale, subtract, unit } from '../../geometry';
 import { limits } from '../rough/sketch';
 import type { Sketcher, Stroke } from '../sketch';
 import { at, body, bow, inBore, measure, metal, path, sketch, toolShape } from '../sketch';
 import type { FinishOperation } from '.';
+
+/** The head of an arrow at the end of a way. */
+const headOf = (way: readonly Point[]): Point[] => {
+  const [from, to] = way.slice(-2);
+  const back = scale(unit(subtract(from, to)), 0.8);
+  const aside = scale(perpendicular(back), 0.5);
+  return [add(to, add(back, aside)), to, add(to, subtract(back, aside))];
+};
 
 /** What a number of finishing does, on a step with a chamfer in front and a shoulder behind. */
 export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
@@ -34,7 +42,7 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
       case 'params.leadLength': {
         const l = params.leadLength ?? 1;
         const first = point(0, 3.2);
-        const ways: Record<typeof params.lead, readonly ReturnType<typeof point>[]> = {
+        const ways: Record<typeof params.lead, readonly Point[]> = {
           'as-fits': [point(first.x + l, first.y), first],
           tangent: [point(first.x + l * Math.SQRT1_2, first.y - l * Math.SQRT1_2), first],
           square: [point(first.x + l * Math.SQRT1_2, first.y + l * Math.SQRT1_2), first],
@@ -44,6 +52,22 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         return sketch(
           [skin, ...under, path(way), path(contour)],
           params.lead === 'as-fits' ? [] : [measure(way[0], first, l)],
+        );
+      }
+      case 'params.leadOut':
+      case 'params.leadOutLength': {
+        const l = params.leadOutLength ?? 1;
+        const last = point(-11, 7);
+        const ways: Record<typeof params.leadOut, readonly Point[]> = {
+          'as-fits': [last, point(last.x + l * Math.SQRT1_2, last.y + l * Math.SQRT1_2)],
+          tangent: [last, point(last.x - l, last.y)],
+          square: [last, point(last.x, last.y + l)],
+          arc: bow(last.x, last.y + l, l, 270, 180),
+        };
+        const way = ways[params.leadOut];
+        return sketch(
+          [skin, ...under, path(contour), path(way)],
+          params.leadOut === 'as-fits' ? [] : [measure(last, way[way.length - 1], l)],
         );
       }
       case 'params.feeds':
@@ -76,6 +100,17 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
               [{ at: point(-4.6, 6.6), text: 'X' }],
             )
           : sketch([...under, path(along(0.4)), insert(-4, 4.6 + nose)], [], [{ at: point(-6.6, 5.6), text: 'Z' }]);
+      case 'params.direction': {
+        const across = params.along === 'x';
+        const inward = across ? at(-7.6, 8.6, -7.6, 4.6) : along(0.4);
+        const away = params.direction === 'away';
+        const way = away ? [...inward].reverse() : inward;
+        const target = across ? 'axis' : 'chuck';
+        const text =
+          params.direction === 'tool' ? 'as the tool cuts' : away ? `away from the ${target}` : `toward the ${target}`;
+        const arrow = params.direction === 'tool' ? [] : [path(headOf(way))];
+        return sketch([...under, path(way), ...arrow], [], [{ at: point(across ? -3.6 : -4, 6.2), text }]);
+      }
       case 'params.undercuts': {
         const hollow = at(0, 4.2, -3, 4.2, -3, 3.2, -6, 3.2, -6, 4.2, -11, 4.2);
         const way =

@@ -16,6 +16,7 @@ import {
 import type { CycleSpec } from '../../motion';
 import { toolFacts } from '../../tooling';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev } from '../events';
+import type { Frame } from '../frame';
 import { isLimited } from '../side';
 import type { SideSetting } from '../sideRequest';
 import { groundOf } from '../turning';
@@ -36,7 +37,7 @@ export const steadyContour = (
   startU: number,
 ): { chain: Curve[] } | { reason: string; at: Point | null } => {
   if (s.frame.name === 'face-back') return { reason: 'the cycle faces from the front', at: null };
-  if (s.frame.name === 'outer-back') return { reason: 'the tool cuts away from the chuck', at: null };
+  if (s.frame.outward) return { reason: 'the tool cuts away from the chuck', at: null };
   // room behind the part lies along the feed, or below it where the passes run across
   const across = s.frame.alongAxis;
   const behind = across ? 0 : s.behind;
@@ -64,7 +65,8 @@ export const steadyContour = (
   if (s.frame.name === 'face' && middle.x < 0.05)
     full.push(line(middle, point(-2 * seen.section.noseRadius, middle.y)));
   const end = full[full.length - 1].to;
-  const out = Math.min(s.top + 0.2, s.ceiling);
+  // across the axis the raw front tells how far: the same for roughing and for the finishing behind it
+  const out = Math.min((across ? seen.place.stockFront : s.top) + 0.2, s.ceiling);
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
   for (let i = 1; i < full.length; i++)
     if (distance(full[i - 1].to, full[i].from) > 1e-6) return { reason: 'it has a gap', at: full[i].from };
@@ -108,8 +110,26 @@ const mergeLines = (chain: readonly Curve[]): Curve[] => {
   return result;
 };
 
-export const contourKeyOf = (chain: readonly Curve[]): string =>
-  chain.map((c) => `${c.kind} ${c.to.x.toFixed(4)} ${c.to.y.toFixed(4)}`).join('|');
+/** What tells a contour from others; seen along the axis its start is a part of it, for its first block keeps X. */
+export const contourKeyOf = (chain: readonly Curve[], frame: Frame): string => {
+  const ends = chain.map((c) => `${c.kind} ${c.to.x.toFixed(4)} ${c.to.y.toFixed(4)}`);
+  return [frame.name, ...(frame.alongAxis ? [chain[0].from.x.toFixed(4)] : []), ...ends].join('|');
+};
+
+/** Where a cycle starts along its passes: in front of all metal, outside it, or in the hole of a bore. */
+export const cycleStartOf = (seen: Seen, s: Pick<CycleSetting, 'frame' | 'range' | 'behind'>): number | null =>
+  s.frame.name === 'inner-across' ? startInHole(seen, s) : cycleStart(seen, s.frame.alongAxis);
+
+/** Whether a bar that starts a cycle in a hole has room there. */
+export const hasRoomToStart = (
+  seen: Seen,
+  s: Pick<CycleSetting, 'frame' | 'range' | 'behind' | 'view'>,
+  startU: number,
+): boolean => {
+  if (s.frame.name !== 'inner-across') return true;
+  const body = Math.max(...s.view.holder.flatMap((h) => h.points.map((p) => p.x + h.radius)));
+  return startU - s.frame.into(seen.section.tip).x + body <= holeRadius(seen, s) - 0.1;
+};
 
 /**
  * Room in X between the start point of a cycle and the metal, mm: enough for a rapid along rough stock, never so much that
@@ -145,7 +165,7 @@ const begin = (
   if (isLimited(op.params)) return impossible('limits are set');
   if (!toolFacts(seen.tool).insert) return impossible('the tool has no nose');
   const across = frame.alongAxis;
-  const startU = frame.name === 'inner-across' ? startInHole(seen, s) : cycleStart(seen, across);
+  const startU = cycleStartOf(seen, s);
   if (startU === null) return impossible('there is no hole as deep as it, to start in');
   if (open && frame.name !== 'inner-across' && seen.metal.right > startU - 0.2)
     return impossible('metal stands in front of its start');
@@ -189,10 +209,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
     if (chain[chain.length - 1].to.y - tip.y > s.ceiling) return impossible('it goes past the axis');
   }
 
-  if (frame.name === 'inner-across') {
-    const body = Math.max(...s.view.holder.flatMap((h) => h.points.map((p) => p.x + h.radius)));
-    if (startU - tip.x + body > holeRadius(seen, s) - 0.1) return impossible('the bar has no room at its start point');
-  }
+  if (!hasRoomToStart(seen, s, startU)) return impossible('the bar has no room at its start point');
 
   // all below is in tip positions: the list is told that the tip is the origin
   const list = new EventList(op.id, point(0, 0));
@@ -240,8 +257,7 @@ export const planRoughCycle = (op: RoughOperation, seen: Seen, s: CycleSetting):
   closeOperation(list, seen, point(0, 0));
   return {
     kind: 'planned',
-    // finishing by a cycle runs the contours of passes along Z only
-    planned: { events: list.events, findings: [], depth, contourKey: across ? null : contourKeyOf(contour) },
+    planned: { events: list.events, findings: [], depth, contourKey: contourKeyOf(contour, frame) },
   };
 };
 
@@ -312,7 +328,7 @@ export const planPatternCycle = (op: RoughOperation, seen: Seen, s: CycleSetting
   closeOperation(list, seen, point(0, 0));
   return {
     kind: 'planned',
-    planned: { events: list.events, findings: [], depth: op.params.depth, contourKey: contourKeyOf(contour) },
+    planned: { events: list.events, findings: [], depth: op.params.depth, contourKey: contourKeyOf(contour, frame) },
   };
 };
 

@@ -131,7 +131,12 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
       op.params.along === 'contour'
         ? planPatternCycle(op, seen, bare, thicknessOver(op, setting, metal))
         : planRoughCycle(op, seen, bare);
-    if (cycle.kind === 'planned') return cycle.planned;
+    if (cycle.kind === 'planned') {
+      const { planned } = cycle;
+      if (op.params.passes === 'equal') return planned;
+      const own = note('info', 'cycle-own-way', op.id, { what: 'takes equal passes' });
+      return { ...planned, findings: [...planned.findings, own] };
+    }
     findings.push(
       note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.out(cycle.at) : null),
     );
@@ -226,5 +231,5 @@ export const innerRough = defineKind({
   needsHole: true,
   offeredFor: ['inner'],
   starting: ({ depth }) => ({ depth: Math.min(1, depth ?? 1), allowanceX: 0.3 }),
-  frame: (_s, op) => innerFrame(op.params.along),
+  frame: (s, op) => innerFrame(s, op.params.along),
 });

@@ -157,7 +157,9 @@ export class Cycles extends Contours {
       this.rapidTo(point(first.x + t.tip.x * t.noseRadius, first.y + t.tip.y * t.noseRadius), b.line);
       this.cutCentrePath(comp.path, comp.sources, made.steps);
     }
-    this.rapidTo(point(this.at.x, start.y), b.line);
+    // out of a contour whose first block moves along Z, as G72 has it, along Z, out of all others along X
+    const across = made.first.y === start.y && made.first.x !== start.x;
+    this.rapidTo(across ? point(start.x, this.at.y) : point(this.at.x, start.y), b.line);
     this.rapidTo(start, b.line);
     // compensation that began before the cycle has been used up by it
     this.side = 0;
