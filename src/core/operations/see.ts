@@ -110,10 +110,13 @@ const boreAt = (metal: Region, z: number): number => {
  * Radius of the hole into which a blade comes out behind a part, 0 for none: where the middle of the blade is, so that nothing
  * stays on the bar; where it is not long enough for that, just behind the part, which comes off by that.
  */
-const boreBehind = ({ metal, tool }: Surroundings, back: number): number => {
+const boreBehind = ({ metal, tool, section }: Surroundings, back: number): number => {
   const { bladeWidth, blade } = toolFacts(tool);
   const middle = boreAt(metal, back - bladeWidth / 2);
-  const top = Math.max(0, surfaceOf(metal, OUTER).top(back - bladeWidth, back));
+  // what stands beside the blade stops its holder too
+  const sides = section.holder.flatMap((h) => h.points.map((p) => p.x));
+  const [from, to] = [Math.min(0, ...sides), Math.max(bladeWidth, ...sides)].map((x) => back - bladeWidth + x);
+  const top = Math.max(0, surfaceOf(metal, OUTER).top(from, to));
   const near = boreAt(metal, back - Math.min(bladeWidth / 2, OPEN));
   return blade && near > middle && top - middle > blade.reach - SPARE ? near : middle;
 };

@@ -105,8 +105,9 @@ export const groundOf = (seen: Seen, frame: Frame, behind: number): Curve[] => {
   // what is behind is behind for a tool of either hand: it is drawn on toward the chuck, then mirrored
   const base = inwardOf(frame);
   const graph = upperEnvelope(seen.contour.boundary.map((c) => curveInto(base, c)));
-  // a short edge at the back is the cutoff blade's work; a long fall is this tool's
-  const drawn = behind > 0 ? drawnOn(graph, behind, Math.min(MOST_EDGE, seen.cutoffWidth)) : graph;
+  // a short edge at the back of the outside is the cutoff blade's work; a long fall, and one in a bore, is this tool's
+  const edge = base.bore ? 0 : Math.min(MOST_EDGE, seen.cutoffWidth);
+  const drawn = behind > 0 ? drawnOn(graph, behind, edge) : graph;
   return base === frame ? drawn : turnedRound(drawn);
 };
 

@@ -16,17 +16,19 @@ import {
 import { describeFeature, type Feature, type Part, turnedFeatures } from '../part';
 import type { Body } from '../stock';
 import { threadByName } from '../threads';
-import { mountedAt, type Tool, toolFacts, worksFrom } from '../tooling';
+import { type Tool, toolFacts, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn, type Held } from './held';
 import { beforeCutoff, landingPlace } from './landing';
 import { newOperation, type PickedSpan } from './newOperation';
-import { type Placed, placed } from './placing';
+import type { Placed } from './placing';
+import { rankCandidates } from './ranking';
 import { resolveOperation, stationOf, takesTool } from './references';
 import { type Box, isForward, metalOf, reachesBack, spanBox, thicknessOf } from './spanMetal';
 import { type Standing, withSupports } from './supports';
+import { toolsToTry } from './toTry';
 
 export interface Candidate {
   readonly kind: CuttingKind;
@@ -107,6 +109,24 @@ const sameThread = (designation: string, { sizes }: Feature): boolean => {
 const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
   'thread' in op.params ? op.params.thread || null : tool.kind === 'tap' ? tool.cutter.thread : null;
 
+/** What cannot be said in mm counts as this much. */
+const FAR_OFF = 1e4;
+
+/** A tool of the shelf that cannot do it as things are, with how much stands against it. */
+interface Short {
+  readonly against: number;
+  /** What it lacks in all, mm, where that can be said. */
+  readonly short: number;
+  readonly candidate: Candidate;
+}
+
+const shortBy = (against: readonly Finding[]): number =>
+  against.reduce((sum, f) => {
+    if (f.code === 'bar-too-thick' || f.code === 'bore-shallow') return sum + f.numbers.missing;
+    if (f.code === 'drill-too-short') return sum + f.numbers.depth - f.numbers.flutes;
+    return f.code === 'turret-meets-stock' ? sum + f.numbers.along : sum + FAR_OFF;
+  }, 0);
+
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
 
@@ -114,7 +134,7 @@ const LEAST_REACH = 0.002;
 const MOST_OF_IT = 0.5;
 
 /** What an operation covers that is there to take metal off. */
-const TAKES_METAL: ReadonlySet<string> = new Set(['rough', 'finish', 'hole']);
+const TAKES_METAL: ReadonlySet<string> = new Set(['rough', 'finish', 'hole', 'seat']);
 
 /** What to know of one that takes only what others take behind it. */
 const TAKEN_LATER = 'Operations that stand behind it take this metal already.';
@@ -127,24 +147,6 @@ const LITTLE = 0.02;
 
 /** Mean thickness of a span's metal, mm, below which it is made but for its corners: no other way is looked for. */
 const SKIN = 0.005;
-
-/** Tools to try: those of the job as they stand, then the others, each in the station where it could go. */
-const toolsToTry = (
-  job: Job,
-  holding: string,
-  shelf: readonly Tool[],
-): { tool: Tool; job: Job; put: Placed | null }[] => {
-  const standing = Object.values(job.tools).filter((t) => mountedAt(job.mounts, t.id));
-  const own = new Set(standing.map((t) => t.id));
-  const loose = [...Object.values(job.tools), ...shelf].filter((t) => !own.has(t.id) && own.add(t.id));
-  return [
-    ...standing.map((tool) => ({ tool, job, put: null })),
-    ...loose.flatMap((tool) => {
-      const found = placed(job, tool, holding);
-      return found ? [{ tool, ...found }] : [];
-    }),
-  ];
-};
 
 /**
  * What can cut a span of the contour in a holding, one pair of operation and tool after another: every tool of the job, then
@@ -169,7 +171,7 @@ export function* candidateSteps(
       return [kind.kind, { aim, box: spanBox(part, aim, side), forward: isForward(part, aim, side) }] as const;
     }),
   );
-  const tools = toolsToTry(job, holding, shelf);
+  const tools = toolsToTry(job, held, shelf);
   const wanted = threadShownAt(part, span);
   const kinds = CUTTING_KINDS.filter(
     (kind) =>
@@ -187,14 +189,16 @@ export function* candidateSteps(
   );
   /** Kinds of which something can do it, and for the others what from the shelf could with the least help. */
   const able = new Set<CuttingKind>();
-  const helped = new Map<CuttingKind, { readonly against: number; readonly candidate: Candidate }>();
+  const helped = new Map<CuttingKind, Short>();
+  /** The same of those that nothing would help. */
+  const helpless = new Map<CuttingKind, Short>();
   /** Something found so far takes most of it without a doubt. */
   let roughing = false;
   const metalAt = onceForEach(
     (body: Body, box: Box): number => metalOf(body.turnedOutline, part, box, side),
     (box) => (box ? `${box.minX} ${box.maxX} ${box.minY} ${box.maxY}` : ''),
   );
-  for (const { kind, tool, job: trialJob, put } of pairs) {
+  for (const { kind, tool, job: trialJob, put, against: standsAgainst } of pairs) {
     if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const { aim, box, forward } = aims.get(kind.kind) ?? { aim: span, box: null, forward: false };
@@ -236,10 +240,11 @@ export function* candidateSteps(
       if (!found.cuts || rest < left) [operation, found, left, later] = [other, tried, rest, takenLater(tried, rest)];
     }
     const reach = reachOf(left);
-    const against = found.findings.filter((f) => f.severity === 'blocking');
+    const findings = [...found.findings, ...standsAgainst];
+    const against = findings.filter((f) => f.severity === 'blocking');
     const cure = against.find((f) => f.remedy) ?? null;
     const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);
-    const warning = found.findings.find((f) => f.severity === 'attention');
+    const warning = findings.find((f) => f.severity === 'attention');
     const makes = madeBy(operation, tool);
     const other =
       makes !== null && wanted !== null && kind.onlyWhereAsked === undefined && !sameThread(makes, wanted)
@@ -264,10 +269,14 @@ export function* candidateSteps(
     // a tool that is not there and cannot do it is no news, unless nothing else of its kind can: then why, of one that could be
     // helped, or where the picked elements ask for this kind
     if (put && (idle || !found.cuts)) {
-      const best = helped.get(kind.kind);
       const far = against.length + (cure ? 0 : NO_CURE);
-      if ((cure || (kind.spanFor && against.length > 0)) && (!best || far < best.against))
-        helped.set(kind.kind, { against: far, candidate });
+      const list = cure || (kind.spanFor && against.length > 0) ? helped : helpless;
+      const best = list.get(kind.kind);
+      // of tools that nothing helps the one tells most that is nearest to it
+      const short = shortBy(against);
+      const nearer = list === helpless && far === best?.against && short < best.short;
+      if (against.length > 0 && (!best || far < best.against || nearer))
+        list.set(kind.kind, { against: far, short, candidate });
       continue;
     }
     if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
@@ -275,6 +284,8 @@ export function* candidateSteps(
     yield candidate;
   }
   for (const [kind, { candidate }] of helped) if (!able.has(kind)) yield candidate;
+  // where nothing at all can, why not is all that there is to say
+  if (able.size === 0) for (const [kind, { candidate }] of helpless) if (!helped.has(kind)) yield candidate;
 }
 
 /** The same turning going into hollows, and across the axis where that is of use, if it does not do so already. */
@@ -346,66 +357,6 @@ const tryOut = (t: Trial, ends: ((f: Finding) => boolean) | null = null): Tried 
     seconds: total,
     cuts: planned.events.length > 0,
   };
-};
-
-/** A cutoff comes behind all that takes more of the span's metal than what is left of 100 by this. */
-const LAST = 96;
-
-/** What a tool must take more of 100 of the span’s metal to be set up for it where others stand in the turret. */
-const FROM_SHELF = 8;
-
-/** Share of a span's metal that is worth a roughing before it is finished. */
-const WORTH_ROUGHING = 0.1;
-
-/** Roughing of a span that bridges its hollows. */
-const isRoughing = ({ kind, operation: { params } }: Candidate): boolean =>
-  kindOf({ kind }).covers === 'rough' && kindOf({ kind }).target === 'span' && !entersHollows(params);
-
-const entersHollows = (params: CuttingOperation['params']): boolean =>
-  'undercuts' in params && params.undercuts === 'enter';
-
-/**
- * Ranks by what comes off, then by time; those that cannot come last, with their reason. What goes before others in a shop goes
- * before them here, as far as it has something to do: facing first, and roughing before the finishing that would take its metal.
- */
-export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate[] => {
-  // among equals a strong corner roughs better than a slender one, but not in hollows
-  const strength = (c: Candidate): number => {
-    if (kindOf(c).covers !== 'rough' || entersHollows(c.operation.params)) return 0;
-    const tool = c.put?.tool ?? job.tools[c.tool];
-    return (toolFacts(tool).insert?.cornerAngle ?? 0) / 10;
-  };
-  const worth = (c: Candidate): number =>
-    c.reach > 0
-      ? c.reach * 100 -
-        c.seconds / 30 +
-        strength(c) -
-        (kindOf(c).covers === 'sever' ? LAST : 0) -
-        (c.doubtful ? 60 : 0) -
-        (c.put ? FROM_SHELF : 0)
-      : c.cure !== null
-        ? -900
-        : -1000;
-  const scores = new Map(found.map((c) => [c, worth(c)]));
-  const scoreOf = (c: Candidate): number => scores.get(c) ?? 0;
-  const sound = found.filter((c) => c.reach > 0 && !c.doubtful);
-  const best = (list: readonly Candidate[]): Candidate | undefined =>
-    list.reduce<Candidate | undefined>((top, c) => (top && scoreOf(top) >= scoreOf(c) ? top : c), undefined);
-  const shift = (list: readonly Candidate[], by: number): void => {
-    for (const c of list) scores.set(c, scoreOf(c) + by);
-  };
-  // finishing waits while roughing has something to do; not for hollows alone
-  const roughing = best(sound.filter((c) => isRoughing(c) && c.reach >= WORTH_ROUGHING));
-  const finishing = sound.filter((c) => kindOf(c).deepest !== undefined);
-  const finest = best(finishing);
-  if (roughing && finest && scoreOf(finest) >= scoreOf(roughing))
-    shift(finishing, scoreOf(roughing) - scoreOf(finest) - 1);
-  // the front is made before what is measured from it
-  const facing = sound.filter((c) => kindOf(c).covers === 'rough' && kindOf(c).target === 'none');
-  const first = best(facing);
-  const top = best(sound);
-  if (first && top && first !== top) shift(facing, scoreOf(top) - scoreOf(first) + 1);
-  return [...found].sort((a, b) => scoreOf(b) - scoreOf(a));
 };
 
 /** All candidates at once, ranked. */

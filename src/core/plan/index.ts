@@ -16,6 +16,7 @@ export * from './landing';
 export * from './marks';
 export * from './newOperation';
 export { freeStations, type Placed, placed, sameAgain, withPlaced } from './placing';
+export { rankCandidates } from './ranking';
 export { stationOf, takesTool } from './references';
 export {
   documentId,

@@ -9,6 +9,8 @@ export interface Placed {
   readonly station: number;
   readonly mount: Mount;
   readonly tool: Tool;
+  /** Z to which the tool change of a holding has to move, so that this tool passes the work when the turret indexes. */
+  readonly toolChange?: { readonly holding: string; readonly z: number };
 }
 
 /** Stations of a carrier in which nothing stands, in their order. */
@@ -52,9 +54,15 @@ export const placed = (job: Job, tool: Tool, holding: string): { job: Job; put: 
   return null;
 };
 
-/** The job with a tool in its place. */
-export const withPlaced = (job: Job, { carrier, station, mount, tool }: Placed): Job => ({
+const withToolChange = ({ holdings }: Job, { holding, z }: { holding: string; z: number }): Job['holdings'] => {
+  const own = holdings[holding];
+  return { ...holdings, [holding]: { ...own, toolChange: { ...own.toolChange, z } } };
+};
+
+/** The job with a tool in its place, and with room to change to it. */
+export const withPlaced = (job: Job, { carrier, station, mount, tool, toolChange }: Placed): Job => ({
   ...job,
+  ...(toolChange ? { holdings: withToolChange(job, toolChange) } : {}),
   tools: { ...job.tools, [tool.id]: tool },
   mounts: { ...job.mounts, [carrier]: { ...job.mounts[carrier], [String(station)]: { [FIRST_POSITION]: mount } } },
 });

@@ -193,7 +193,8 @@ export const toolChangeFindings = (job: Job, held: Held): Finding[] => {
     const needed = Math.ceil(toolChange.z + further);
     result.push(
       note(
-        'attention',
+        // what comes within nothing of the metal goes into it
+        worst.gap < 0 ? 'blocking' : 'attention',
         'tool-change-close',
         null,
         { tool: worst.tool.name, gap: worst.gap, least: INDEX_ROOM, needed },

@@ -129,6 +129,10 @@ export const cuttingWords = {
     message: 'The drill’s holder comes to the face before the hole is deep enough.',
     remedy: 'Take a longer drill.',
   }),
+  'drill-hardly-deeper': (k) => ({
+    message: `There is a hole already; at its full ⌀${n(k.diameter)} this drill makes it ${n(k.deeper)} mm deeper.`,
+    remedy: 'Leave the bottom to a boring bar, or take a first drill whose point has its angle.',
+  }),
   'drill-needs-pecks': (k) => ({
     message: `The hole is ${n(k.depth, 1)} mm deep, ${n(k.ratio, 1)} × the drill’s ⌀${n(k.diameter)}, and is drilled in one go.`,
     remedy: 'Peck, so that the chips come out.',

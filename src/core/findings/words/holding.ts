@@ -91,7 +91,10 @@ export const holdingWords = {
     remedy: `Make it at least ${n(k.least)} mm.`,
   }),
   'tool-change-close': (k) => ({
-    message: `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,
+    message:
+      k.gap < 0
+        ? `When the turret indexes, “${k.tool}” goes ${n(-k.gap)} mm into the metal.`
+        : `When the turret indexes, “${k.tool}” comes within ${n(k.gap)} mm of the metal (at least ${n(k.least)} wanted).`,
     remedy: `Move the tool change position to Z${n(k.needed, 0)} or further.`,
   }),
 } satisfies Partial<Words>;

@@ -184,6 +184,25 @@ const noPeckCycle = ({ params }: DrillOperation, seen: Seen): string | null => {
   return params.dwell > 0 ? 'it does not stay at the bottom' : null;
 };
 
+/** A hole is there where the metal on the axis begins so far behind the part's front, mm. */
+const HOLE = 1;
+
+/** A drill with a point wider than this squares the bottom of a hole, degrees. */
+const FLAT = 170;
+
+/** How much deeper a blind hole gets at the drill's full diameter, mm; null where there is none yet, or it goes through. */
+const deeperThanHole = (
+  { params }: DrillOperation,
+  seen: Seen,
+  drill: { readonly diameter: number; readonly pointAngle: number },
+  surface: number,
+  bottom: number,
+): number | null => {
+  if (params.depth === null || drill.pointAngle > FLAT || surface > seen.contour.front - HOLE) return null;
+  const rim = seen.metal.top(drill.diameter / 2 - 2 * FIT, drill.diameter / 2 - FIT);
+  return Math.max(0, rim - (bottom + drillPointLength(drill.diameter, drill.pointAngle)));
+};
+
 const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   if (seen.tool.kind !== 'drill') throw new Error('invariant: a drilling operation has a drill');
   const tool = seen.tool.cutter;
@@ -217,6 +236,9 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   const drill = shapeInto(FACE, seen.section.cutting[0]);
   if (seen.metal.clears(lowerSideOn(drill, point(0, clearance), point(0, bottom))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
+  const deeper = deeperThanHole(op, seen, tool, surface, bottom);
+  if (deeper !== null && deeper < tool.diameter / 2)
+    findings.push(note('attention', 'drill-hardly-deeper', op.id, { deeper, diameter: tool.diameter }, target));
   metal.cut(drill, point(0, clearance), point(0, bottom));
   const holder = seen.section.holder.map((h) => shapeInto(FACE, h));
   if (

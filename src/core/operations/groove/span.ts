@@ -50,8 +50,12 @@ export const grooveOf = (
   // a recess behind a wall in front that lacks its rear wall is closed where the span ends: no tool comes there from the front
   const open = walls[0] && !walls[1] && inside.length > 1;
   if (!open && !(walls[0] && walls[1])) return null;
-  // nothing between the walls stands as high as they do: else it is more than one groove, or none
-  const middle = inside.slice(1, -1).flatMap((e) => [height(e.curve.from), height(e.curve.to)]);
+  // nothing between the walls stands as high as the lower one does: else it is more than one groove, or none
+  const fall = ({ curve }: Element): number => height(curve.from) - height(curve.to);
+  const foot = inside.findIndex((e) => fall(e) < 1e-6);
+  const rise = inside.findLastIndex((e) => fall(e) > -1e-6);
+  const floor = foot < 0 || rise < 0 ? [] : inside.slice(Math.max(1, foot), Math.min(inside.length - 1, rise + 1));
+  const middle = floor.flatMap((e) => [height(e.curve.from), height(e.curve.to)]);
   if (middle.some((v) => v > (open ? ends[0] : Math.min(...ends)) + 1e-6)) return null;
   return { from: list[a].id, to: list[b].id };
 };

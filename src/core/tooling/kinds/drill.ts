@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { point } from '../../geometry';
-import { angle, assemblyBase, cutterBase, defineTool, length } from '../kind';
+import { angle as degrees } from '../../units';
+import { assemblyBase, cutterBase, defineTool, length } from '../kind';
 import { box, drillPointLength, sharp } from '../section';
 import { onCentreSection, SleeveSchema } from './onCentre';
 
@@ -10,7 +11,8 @@ const DrillSchema = z.object({
   cutter: z.object({
     kind: z.literal('drill'),
     diameter: length(),
-    pointAngle: angle().default(140),
+    /** Edge to edge, degrees; 180 for a flat bottom. */
+    pointAngle: degrees(1, 180).default(140),
     /** Length that can go into the hole, mm. */
     fluteLength: length(),
     ...cutterBase,
@@ -25,7 +27,12 @@ export const drill = defineTool({
   describe: (t) => `⌀${t.cutter.diameter} · ${t.cutter.pointAngle}°`,
   fields: [
     { key: 'cutter.diameter', label: 'Diameter', help: 'Diameter of the drill.', input: 'length' },
-    { key: 'cutter.pointAngle', label: 'Point angle', help: 'Angle of the point, edge to edge.', input: 'angle' },
+    {
+      key: 'cutter.pointAngle',
+      label: 'Point angle',
+      help: 'Angle of the point, edge to edge; 180° makes a flat bottom.',
+      input: 'angle',
+    },
     { key: 'cutter.fluteLength', label: 'Flutes', help: 'Length that can go into the hole.', input: 'length' },
     { key: 'holder.diameter', label: 'Sleeve ⌀', help: 'Outside of the sleeve that holds it.', input: 'length' },
   ],
