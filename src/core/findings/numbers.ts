@@ -99,6 +99,7 @@ export interface FindingNumbers {
   'thread-first-deep': { first: number; most: number; passes: number };
   'drill-too-short': { depth: number; flutes: number };
   'drill-holder-meets-stock': None;
+  'flat-drill-solid': { depth: number; diameter: number };
   'drill-hardly-deeper': { deeper: number; diameter: number };
   'drill-needs-pecks': { depth: number; diameter: number; ratio: number };
   'cutoff-meets-jaws': { missing: number; needed: number };

@@ -7,5 +7,6 @@ export * from './registry';
 export * from './see';
 export type { Sketch, SketchMeasure, Stroke } from './sketch';
 export { remarkLines } from './text';
+export { MOST_EDGE } from './turning';
 export * from './types';
 export { markName, type WaitOperation } from './wait';

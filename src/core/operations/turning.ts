@@ -44,7 +44,7 @@ import type { Seen } from './types';
 /** Clearance kept between trailing edge and a falling contour, degrees. */
 export const TRAILING_CLEARANCE = 3;
 /** Longest edge along Z at the part's back that the cutoff blade breaks, mm. */
-const MOST_EDGE = 3;
+export const MOST_EDGE = 3;
 /** How deep a trailing edge may dip into metal that stands beside the path, mm. */
 const DIP = 0.6;
 

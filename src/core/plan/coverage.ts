@@ -1,4 +1,5 @@
 import { curveLength, leftNormalAt, onceFor, type Point, pointAt, type Region, RegionIndex } from '../geometry';
+import { MOST_EDGE } from '../operations';
 import { allElements, type Element, type Part, type Side } from '../part';
 
 export type CoverState = 'raw' | 'roughed' | 'finished' | 'leftover';
@@ -58,4 +59,19 @@ export const coverageOf = (part: Part, stock: Region, raw: Region, finished: rea
     else state = 'raw';
     return { element: e.id, side: e.side, state, left, length: curveLength(e.curve) };
   });
+};
+
+/** What a part's cutoff makes, before that is there: its back face, and the short edge that falls to it. */
+export const madeByCutoff = (part: Part): ReadonlySet<string> => {
+  const found = new Set<string>();
+  const back = Math.min(...part.outer.map((e) => e.curve.to.x));
+  for (const { id, curve } of [...part.outer].reverse()) {
+    const { from, to } = curve;
+    const face = from.x < back + SKIN && to.x < back + SKIN;
+    const edge = to.x < back + SKIN && from.x - to.x <= MOST_EDGE && from.y - to.y > SKIN;
+    if (!face && !edge) break;
+    found.add(id);
+    if (edge && !face) break;
+  }
+  return found;
 };

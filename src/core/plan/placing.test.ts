@@ -63,6 +63,38 @@ describe('a tool of the library', () => {
     };
     expect(placed(nowhere, tool('drill-7'), 'h1')).toBeNull();
   });
+  it('takes the place of one that works nowhere, the last of a full carrier; what works stays', () => {
+    const job = demoJob('LM-101');
+    const idle = tool('finish-35-small');
+    const taken = job.mounts.upper;
+    const [first] = Object.keys(taken);
+    const count = Math.max(...Object.keys(taken).map(Number));
+    const full: Job = {
+      ...job,
+      machine: { ...job.machine, carriers: [{ ...job.machine.carriers[0], stations: count }] },
+    };
+    // every free station gets a copy of a tool that nothing uses
+    full.tools = { ...job.tools };
+    full.mounts = { upper: { ...taken } };
+    for (let n = 1; n <= count; n++)
+      if (!taken[String(n)]) {
+        const id = `idle-${n}`;
+        full.tools[id] = { ...idle, id, name: `Idle ${n}` };
+        full.mounts.upper[String(n)] = { main: { ...Object.values(taken[first])[0], tool: id } };
+      }
+    const used = new Set(Object.values(job.operations).flatMap((op) => ('tool' in op ? [op.tool] : [])));
+    const last = Object.entries(full.mounts.upper)
+      .filter(([, block]) => Object.values(block).every((m) => !used.has(m.tool)))
+      .map(([n]) => Number(n))
+      .sort((a, b) => b - a)[0];
+    const found = placed(full, tool('drill-7'), 'h1');
+    expect(found?.put.station).toBe(last);
+    expect(found?.put.replaces).toBe(full.tools[Object.values(full.mounts.upper[String(last)])[0].tool].name);
+    expect(Object.values(found?.job.mounts.upper[String(last)] ?? {}).map((m) => m.tool)).toEqual(['drill-7']);
+    // what works stands where it stood
+    for (const [n, block] of Object.entries(taken))
+      if (Object.values(block).some((m) => used.has(m.tool))) expect(found?.job.mounts.upper[n]).toEqual(block);
+  });
   it('is among what can cut a span, marked with its station; those of the job come first and stay where they are', () => {
     const job = demoJob('LM-101', (j) => {
       for (const id of ['op2', 'op3', 'op4', 'op5', 'op6', 'op7']) {

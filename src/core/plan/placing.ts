@@ -1,6 +1,7 @@
+import { onceFor } from '../geometry';
 import { type Carrier, chainTo, facesBack, reachOf } from '../machine';
 import { isCutting } from '../operations';
-import { FIRST_POSITION, type Mount, type Tool, toolFacts, usualMount } from '../tooling';
+import { FIRST_POSITION, type Mount, mountList, type Tool, toolFacts, usualMount } from '../tooling';
 import type { Job } from './document';
 
 /** Where a tool that stands in no station could go. */
@@ -9,6 +10,8 @@ export interface Placed {
   readonly station: number;
   readonly mount: Mount;
   readonly tool: Tool;
+  /** What stood there and works nowhere: it gives way, the turret being full. */
+  readonly replaces?: string;
   /** Z to which the tool change of a holding has to move, so that this tool passes the work when the turret indexes. */
   readonly toolChange?: { readonly holding: string; readonly z: number };
 }
@@ -41,17 +44,45 @@ const carriersFor = (job: Job, holding: string): Carrier[] => {
   return machine.carriers.filter((c) => reachOf(machine, c.id, spindle)).sort((a, b) => rank(a) - rank(b));
 };
 
-/** A tool put into a free station of a carrier that comes to the work of a holding, pointing there; null where there is no room. */
+/**
+ * A tool put into a free station of a carrier that comes to the work of a holding, pointing there; in a full one in place of a tool
+ * that works nowhere; null where there is no room.
+ */
 export const placed = (job: Job, tool: Tool, holding: string): { job: Job; put: Placed } | null => {
   const back = facesBack(job.machine, job.holdings[holding]?.spindle ?? '');
   const facing = back && toolFacts(tool).stands === 'along' ? 'sub' : 'main';
-  for (const carrier of carriersFor(job, holding)) {
+  const mount: Mount = { ...usualMount(tool.id), facing };
+  const carriers = carriersFor(job, holding);
+  const at = (put: Placed): { job: Job; put: Placed } => ({ job: withPlaced(job, put), put });
+  for (const carrier of carriers) {
     const [station] = freeStations(job, carrier);
-    if (station === undefined) continue;
-    const put: Placed = { carrier: carrier.id, station, mount: { ...usualMount(tool.id), facing }, tool };
-    return { job: withPlaced(job, put), put };
+    if (station !== undefined) return at({ carrier: carrier.id, station, mount, tool });
+  }
+  for (const carrier of carriers) {
+    const idle = idleStation(job, carrier);
+    if (idle) return at({ carrier: carrier.id, station: idle.station, replaces: idle.name, mount, tool });
   }
   return null;
+};
+
+/** All that operations say: a tool that is named nowhere in it works nowhere. */
+const workOf = onceFor((operations: Job['operations']): string => JSON.stringify(Object.values(operations)));
+
+/** The last station of a carrier whose one tool no operation works with, and that tool's name. */
+const idleStation = (job: Job, carrier: Carrier): { station: number; name: string } | null => {
+  const work = workOf(job.operations);
+  const idle = mountList({ [carrier.id]: job.mounts[carrier.id] ?? {} }).filter(
+    ({ station, mount }) =>
+      Number(station) <= carrier.stations &&
+      !work.includes(JSON.stringify(mount.tool)) &&
+      job.tools[mount.tool] !== undefined &&
+      Object.keys(job.mounts[carrier.id]?.[station] ?? {}).length === 1,
+  );
+  const last = idle.reduce<(typeof idle)[number] | null>(
+    (most, m) => (most && Number(most.station) >= Number(m.station) ? most : m),
+    null,
+  );
+  return last && { station: Number(last.station), name: job.tools[last.mount.tool].name };
 };
 
 const withToolChange = ({ holdings }: Job, { holding, z }: { holding: string; z: number }): Job['holdings'] => {

@@ -45,6 +45,7 @@ const CandidateCard = ({
       {candidate.put && (
         <span className="block text-soft" data-testid="goes-into">
           from the library, into {carrierName}, station {candidate.put.station}
+          {candidate.put.replaces && `, in place of “${candidate.put.replaces}”, which nothing uses`}
           {candidate.put.toolChange && `; tool change moves to Z${candidate.put.toolChange.z} for it`}
         </span>
       )}

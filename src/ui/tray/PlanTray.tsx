@@ -1,6 +1,8 @@
 'use client';
 import { useEffect, useState } from 'react';
+import { isSevering } from '@/core/operations';
 import { describeElement, describeSpan, elementsBetween } from '@/core/part';
+import { madeByCutoff } from '@/core/plan';
 import { formatLength } from '@/core/units';
 import { useDerived } from '../job/derived';
 import { useDocument } from '../job/document';
@@ -54,8 +56,11 @@ export const PlanTray = () => {
   const elements = held ? [...held.part.outer, ...held.part.inner] : [];
   const finished = new Set(derived?.coverage.filter((c) => c.state === 'finished').map((c) => c.element));
   const done = chosen.length > 0 && chosen.every((e) => finished.has(e.id));
-  // a finished span may still get its thread
+  // a finished span may still get its thread; where the part shows one, one that has a remark too
+  const wantsThread = span?.from === span?.to && threads.some((f) => f.elements[0] === span?.from);
   const offered = (candidates ?? []).filter((c) => !done || c.makes !== null);
+  const severed = Object.values(job.operations).some((op) => op.on && op.holding === held?.id && isSevering(op));
+  const toSever = held && !severed && job.holdings[held.id]?.stock.form === 'bar' ? madeByCutoff(held.part) : null;
   const whole = (side: 'outer' | 'inner'): void => {
     const l = side === 'outer' ? held?.part.outer : held?.part.inner;
     if (l && l.length > 0) set({ span: { side, from: l[0].id, to: l[l.length - 1].id }, operation: null });
@@ -86,13 +91,19 @@ export const PlanTray = () => {
         )}
         {done && (
           <p className="mb-2 text-verdigris" data-testid="span-finished">
-            ● Nothing is left to cut on this span.
-            {open.length > 0 ? ' What is still to make stands below.' : ''}
+            ● Nothing is left to cut on this span{wantsThread ? ' but its thread' : ''}.
+            {!wantsThread && open.length > 0 ? ' What is still to make stands below.' : ''}
           </p>
         )}
         {searching && !done && <p className="text-soft">Trying every tool, those of the library too …</p>}
         {span && candidates && (
-          <Candidates key={asked} found={offered} all={candidates} finished={done} searching={searching} />
+          <Candidates
+            key={asked}
+            found={offered}
+            all={candidates}
+            finished={done && !wantsThread}
+            searching={searching}
+          />
         )}
       </Section>
       <Section
@@ -141,6 +152,7 @@ export const PlanTray = () => {
                   >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
                     <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
+                    {toSever?.has(c.element) && <span className="shrink-0 text-soft">made by the cutoff</span>}
                     <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>
                       {c.left > RAW ? 'raw' : formatLength(Math.round(c.left * 100) / 100, unit)}
                     </span>

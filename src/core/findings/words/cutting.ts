@@ -129,6 +129,10 @@ export const cuttingWords = {
     message: 'The drill’s holder comes to the face before the hole is deep enough.',
     remedy: 'Take a longer drill.',
   }),
+  'flat-drill-solid': (k) => ({
+    message: `A flat-bottom drill of ⌀${n(k.diameter)} goes ${n(k.depth)} mm deep into solid metal, where it runs off.`,
+    remedy: 'Drill first with a pointed drill, and square the bottom with this one.',
+  }),
   'drill-hardly-deeper': (k) => ({
     message: `There is a hole already; at its full ⌀${n(k.diameter)} this drill makes it ${n(k.deeper)} mm deeper.`,
     remedy: 'Leave the bottom to a boring bar, or take a first drill whose point has its angle.',

@@ -236,6 +236,10 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   const drill = shapeInto(FACE, seen.section.cutting[0]);
   if (seen.metal.clears(lowerSideOn(drill, point(0, clearance), point(0, bottom))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
+  if (tool.pointAngle > FLAT && surface - bottom > tool.diameter)
+    findings.push(
+      note('attention', 'flat-drill-solid', op.id, { depth: surface - bottom, diameter: tool.diameter }, target),
+    );
   const deeper = deeperThanHole(op, seen, tool, surface, bottom);
   if (deeper !== null && deeper < tool.diameter / 2)
     findings.push(note('attention', 'drill-hardly-deeper', op.id, { deeper, diameter: tool.diameter }, target));

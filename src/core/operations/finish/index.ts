@@ -163,7 +163,7 @@ const fields: Field[] = [
     label: 'Length of way in',
     group: 'Span ends',
     help: 'Length of a straight way in, or radius of an arc. Empty: the safe distance.',
-    input: { kind: 'length', optional: 'safe distance' },
+    input: { kind: 'length', optional: 'safe' },
     showWhen: { key: 'params.lead', isNot: 'as-fits' },
   },
   choiceField(
@@ -178,7 +178,7 @@ const fields: Field[] = [
     label: 'Length of way out',
     group: 'Span ends',
     help: 'Length of a straight way out, or radius of an arc. Empty: the safe distance.',
-    input: { kind: 'length', optional: 'safe distance' },
+    input: { kind: 'length', optional: 'safe' },
     showWhen: { key: 'params.leadOut', isNot: 'as-fits' },
   },
   {

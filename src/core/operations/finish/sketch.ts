@@ -109,7 +109,7 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         const text =
           params.direction === 'tool' ? 'as the tool cuts' : away ? `away from the ${target}` : `toward the ${target}`;
         const arrow = params.direction === 'tool' ? [] : [path(headOf(way))];
-        return sketch([...under, path(way), ...arrow], [], [{ at: point(across ? -3.6 : -4, 6.2), text }]);
+        return sketch([...under, path(way), ...arrow], [], [{ at: point(across ? -3.2 : -3.4, 8), text }]);
       }
       case 'params.undercuts': {
         const hollow = at(0, 4.2, -3, 4.2, -3, 3.2, -6, 3.2, -6, 4.2, -11, 4.2);
