@@ -18,7 +18,7 @@ import {
   unionRegions,
   VOID,
 } from '../geometry';
-import { FACE_BACK, OUTER, regionInto, surfaceOf } from './frame';
+import { FACE_BACK, type Frame, OUTER, regionInto, surfaceOf } from './frame';
 import { Metal } from './metal';
 import { viewOf } from './turning';
 import type { Seen } from './types';
@@ -64,6 +64,16 @@ export const slotBehind = (metal: Region, face: number, rim: number): Slot | nul
   return found;
 };
 
+/** What a shaft behind a shoulder runs up to: the first place toward the chuck where the work stands higher; null where the shaft is not cut free. */
+export const shaftBehind = (metal: Region, end: number, radius: number): Slot | null => {
+  const top = surfaceOf(metal, OUTER);
+  const { x, y } = top.upTo(end).corners;
+  if (y.length === 0 || y[y.length - 1] > radius + WALL) return null;
+  for (let i = x.length - 1; i >= 0; i--)
+    if (y[i] > radius + WALL || y[i] <= VOID) return { wall: x[Math.min(i + 1, x.length - 1)], floor: radius };
+  return { wall: x[0] - WALL, floor: radius };
+};
+
 /** Pieces of curves at or in front of a place along the axis. */
 const inFrontOf = (curves: readonly Curve[], z: number): Curve[] =>
   curves.flatMap((c) => {
@@ -90,9 +100,9 @@ const FAR = 1e4;
 
 /** Work in front of a slot's wall as it is seen from behind. */
 export const seenFromBehind = onceForEach(
-  (metal: Region, { wall, lip }: { readonly wall: number; readonly lip: number }) =>
-    throughLips(regionInto(FACE_BACK, intersectRegions(metal, rectangle(wall, 0, FAR, FAR))), lip),
-  ({ wall }) => wall,
+  (metal: Region, { wall, lip, frame }: { readonly wall: number; readonly lip: number; readonly frame: Frame }) =>
+    throughLips(regionInto(frame, intersectRegions(metal, rectangle(wall, 0, FAR, FAR))), lip),
+  ({ wall, frame }) => `${frame.name} ${wall}`,
 );
 
 /** What stands behind a slot, with room around it, seen from the side: work and what holds it. */

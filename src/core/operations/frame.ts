@@ -19,7 +19,17 @@ import {
  * turning is planned in this one picture (feed toward −u, tool above) and brought back.
  */
 export interface Frame {
-  readonly name: 'outer' | 'outer-back' | 'inner' | 'inner-back' | 'inner-across' | 'face' | 'face-out' | 'face-back';
+  readonly name:
+    | 'outer'
+    | 'outer-back'
+    | 'inner'
+    | 'inner-back'
+    | 'inner-across'
+    | 'face'
+    | 'face-out'
+    | 'face-back'
+    | 'corner'
+    | 'corner-back';
   readonly mirrors: boolean;
   /** The work is seen along its axis: both halves stand side by side. */
   readonly alongAxis: boolean;
@@ -27,6 +37,8 @@ export interface Frame {
   readonly outward: boolean;
   /** Along the axis of a bore: its far wall is the near one turned over. */
   readonly bore: boolean;
+  /** Seen into a corner, along a way between both axes: what hangs over either side of it is seen under. */
+  readonly slanted?: boolean;
   /** From the section into the frame, and back. */
   readonly into: (p: Point) => Point;
   readonly out: (p: Point) => Point;
@@ -98,6 +110,36 @@ export const FACE_BACK: Frame = {
   bore: false,
   into: (p) => point(p.y, -p.x),
   out: (p) => point(-p.y, p.x),
+};
+
+/** A turn by 45°, and back. */
+const aslant = (p: Point): Point => point((p.x - p.y) * Math.SQRT1_2, (p.x + p.y) * Math.SQRT1_2);
+const upright = (p: Point): Point => point((p.x + p.y) * Math.SQRT1_2, (p.y - p.x) * Math.SQRT1_2);
+
+/** Into the corner between a shaft and the shoulder behind it, from the front and outside. */
+export const CORNER: Frame = {
+  name: 'corner',
+  mirrors: false,
+  alongAxis: false,
+  outward: false,
+  bore: false,
+  slanted: true,
+  into: aslant,
+  out: upright,
+};
+/** The same of a shoulder that looks toward the chuck, from behind. */
+export const CORNER_BACK: Frame = {
+  name: 'corner-back',
+  mirrors: true,
+  alongAxis: false,
+  outward: false,
+  bore: false,
+  slanted: true,
+  into: (p) => aslant(point(-p.x, p.y)),
+  out: (p) => {
+    const q = upright(p);
+    return point(-q.x, q.y);
+  },
 };
 
 /** The frame that shows the same from the other end, its feed going away from the way in. */

@@ -48,7 +48,7 @@ const handsJob = (seed: number): Job => {
           compensation: of(['computed', 'control']),
           lead: of(LEADS),
           leadOut: of(LEADS),
-          along: of(['z', 'z', 'x']),
+          along: of(['z', 'z', 'x', 'corner']),
           direction: of(['tool', 'tool', 'toward', 'away']),
         };
     return operation({

@@ -1,7 +1,7 @@
 import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface, throughLips } from '../geometry';
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
-import { boundaryBehind, seenFromBehind, slotBehind, wallOf } from './behind';
+import { boundaryBehind, seenFromBehind, shaftBehind, slotBehind, wallOf } from './behind';
 import { type Frame, OUTER, regionInto, surfaceOf } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
 import { FRAMES } from './turning';
@@ -121,17 +121,24 @@ const boreBehind = ({ metal, tool, section }: Surroundings, back: number): numbe
   return blade && near > middle && top - middle > blade.reach - SPARE ? near : middle;
 };
 
+/** Radius at the end of a span toward the chuck. */
+const shaftOf = (span: readonly Element[]): number =>
+  span.flatMap(({ curve: c }) => [c.from, c.to]).reduce((a, b) => (b.x < a.x ? b : a)).y;
+
 /** What is seen of a face from behind: nothing where there is no slot to look from. */
 const behindFace = (
   at: Surroundings,
   span: readonly Element[] | null,
+  frame: Frame,
 ): Pick<Seen, 'contour' | 'metal' | 'lips' | 'fixtures' | 'slot'> => {
   const bare = emptyContour(at.part);
   const face = span && extent(span).max;
   const slot =
-    face === null
+    span === null || face === null
       ? null
-      : slotBehind(at.metal, face, Math.max(...(span ?? []).flatMap(({ curve: c }) => [c.from.y, c.to.y])));
+      : frame.slanted
+        ? shaftBehind(at.metal, extent(span).min, shaftOf(span))
+        : slotBehind(at.metal, face, Math.max(...span.flatMap(({ curve: c }) => [c.from.y, c.to.y])));
   if (!span || !slot)
     return {
       contour: { ...bare, span, present: true },
@@ -141,7 +148,7 @@ const behindFace = (
       slot: null,
     };
   const boundary = boundaryBehind(at.part.boundary, { wall: slot.wall, part: at.part.region });
-  const { top, lips } = seenFromBehind(at.metal, { wall: slot.wall, lip: LIP });
+  const { top, lips } = seenFromBehind(at.metal, { wall: slot.wall, lip: LIP, frame });
   return {
     contour: { ...bare, boundary, span, present: true },
     metal: top,
@@ -171,7 +178,8 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
     cycleContours: at.cycleContours,
     slot: null,
   };
-  if (frame.name === 'face-back') return { ...common, ...behindFace(at, spanOf(elements, op.span)) };
+  if (frame.name === 'face-back' || frame.name === 'corner-back')
+    return { ...common, ...behindFace(at, spanOf(elements, op.span), frame) };
   const through = seenThroughLips(at.metal, frame);
   const metal = through.top;
   const lips = through.lips.isEmpty ? null : through.lips;
@@ -193,8 +201,9 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.outward ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way
-  const seen = frame.alongAxis ? metal : side(metal);
-  const [beside, over] = frame.alongAxis ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
+  const whole = frame.alongAxis || frame.slanted === true;
+  const seen = whole ? metal : side(metal);
+  const [beside, over] = whole ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
   const asked =
     kind.covers === 'finish' && at.roughness.size > 0 ? askedOf(at.roughness, [...span, ...alike.flat()]) : {};
   return { ...common, asked, contour, metal: seen, lips: over, fixtures: beside };

@@ -5,7 +5,10 @@ import type { ToolSection } from '../tooling';
 import { typed } from '../units';
 import { settleAcross } from './across';
 import { type ClearingJob, levelPasses, type Pass } from './clearing';
+import { settleCorner } from './corner';
 import {
+  CORNER,
+  CORNER_BACK,
   curveInto,
   FACE,
   FACE_BACK,
@@ -66,6 +69,7 @@ const goesAway = ({ feeds }: Feeding, direction: Direction): boolean =>
 
 /** How a side is seen: along X from the front, or from behind by a tool that cuts away from the chuck, else along Z. */
 export const outerFrame = (tool: Feeding, along: string, direction: Direction = 'tool'): Frame => {
+  if (along === 'corner') return tool.feeds === 'from-chuck' ? CORNER_BACK : CORNER;
   if (along !== 'x') return goesAway(tool, direction) ? OUTER_BACK : OUTER;
   return tool.feeds === 'from-chuck' ? FACE_BACK : direction === 'away' ? FACE_OUT : FACE;
 };
@@ -132,6 +136,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const view = viewOf(seen);
   const { frame } = view;
   if (frame.alongAxis) return settleAcross(r, seen);
+  if (frame.slanted) return settleCorner(r, seen);
   const safe = seen.place.safeDistance;
   const tipZ = seen.section.tip.x;
   const range = spanRange(seen, frame);

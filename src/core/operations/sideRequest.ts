@@ -44,6 +44,8 @@ export interface SideSetting {
   readonly ceiling: number;
   /** u in front of all metal, where the tool comes in and goes out. */
   readonly gate: number;
+  /** Radius for the nose centre above all metal, where ways in are aslant. */
+  readonly over?: number;
   /** What was asked for and is not done. */
   readonly notes: readonly Finding[];
 }

@@ -22,8 +22,10 @@ import type { Feed } from '../motion';
 import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
-import { backThrough, type EventList } from './events';
+import { backThrough, type EventList, perRev } from './events';
 import {
+  CORNER,
+  CORNER_BACK,
   curveInto,
   FACE,
   FACE_BACK,
@@ -57,6 +59,8 @@ export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
   face: FACE,
   'face-out': FACE_OUT,
   'face-back': FACE_BACK,
+  corner: CORNER,
+  'corner-back': CORNER_BACK,
 };
 
 /** The tool's shapes in the frame. */
@@ -248,12 +252,17 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   return r.undercuts === 'bridge' ? clipGraph(bridgeHollows(floor), r.from, r.to) : floor;
 };
 
+/** Feed of a way in and out that is aslant and cuts nothing. */
+const ASLANT: Feed = perRev(0.5);
+
 export interface Tour {
   readonly frame: Frame;
   readonly cuts: readonly Cut[];
   readonly clearLevel: number;
   /** u of the place in front of the metal where the tool comes in and goes out. */
   readonly gate: number;
+  /** Radius above all metal, where ways in and out are aslant. */
+  readonly over?: number;
   readonly feed: (cut: Cut, index: number) => Feed;
   /** Feed of each piece of a cut, where they differ. */
   readonly feedsOf?: (pieces: readonly Curve[]) => readonly Feed[];
@@ -273,8 +282,21 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
     speed = value;
     tour.setSpeed?.(value);
   };
+  const over = tour.over ?? 0;
+  // a rapid aslant would bend: the slides run each at its own speed
+  const outAslant = (from: Point): void => {
+    const above = place(point(from.x, clearLevel));
+    list.feed('lead-out', [line(place(from), above)], ASLANT);
+    list.rapid('retract', point(above.x, over));
+  };
   for (const [i, cut] of tour.cuts.entries()) {
-    if (!at) {
+    if (frame.slanted) {
+      if (at) outAslant(at);
+      const above = place(point(cut.start.x, clearLevel));
+      list.rapid('approach', point(above.x, over));
+      list.rapid('approach', above);
+      list.feed('lead-in', [line(above, place(cut.start))], ASLANT);
+    } else if (!at) {
       list.rapid('approach', place(point(tour.gate, clearLevel)));
       list.rapid('approach', place(point(cut.start.x, clearLevel)));
     } else if (cut.link === 'direct') {
@@ -286,7 +308,7 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
       list.rapid('link', place(point(at.x, Math.max(clearLevel, at.y))));
       list.rapid('link', place(point(cut.start.x, Math.max(clearLevel, at.y))));
     }
-    list.rapid('approach', place(cut.start));
+    if (!frame.slanted) list.rapid('approach', place(cut.start));
     const speeds = tour.speedsOf?.(cut.pieces);
     runAt(speeds?.[0]);
     const write = (): void => {
@@ -304,7 +326,8 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
     list.feed('lead-out', backThrough(frame, cut.leadOut), tour.feed(cut, i));
     at = cut.leadOut.length > 0 ? cut.leadOut[cut.leadOut.length - 1].to : cut.pieces[cut.pieces.length - 1].to;
   }
-  if (at) {
+  if (at && frame.slanted) outAslant(at);
+  else if (at) {
     if (at.y < clearLevel) list.rapid('retract', place(point(at.x, clearLevel)));
     const out = frame.outward ? Math.min(tour.gate, at.x) : Math.max(tour.gate, at.x);
     list.rapid('retract', place(point(out, Math.max(clearLevel, at.y))));

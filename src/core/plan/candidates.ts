@@ -16,7 +16,7 @@ import {
 import { describeFeature, type Feature, type Part, turnedFeatures } from '../part';
 import type { Body } from '../stock';
 import { threadByName } from '../threads';
-import { type Tool, toolFacts, worksFrom } from '../tooling';
+import { type Tool, toolFacts, toolSection, worksFrom } from '../tooling';
 import { DeriveCache } from './cache';
 import { derive, heldIn } from './derive';
 import type { Job } from './document';
@@ -26,6 +26,7 @@ import { newOperation, type PickedSpan } from './newOperation';
 import type { Placed } from './placing';
 import { rankCandidates } from './ranking';
 import { resolveOperation, stationOf, takesTool } from './references';
+import { reliefAround } from './relief';
 import { type Box, isForward, metalOf, reachesBack, spanBox, thicknessOf } from './spanMetal';
 import { type Standing, withSupports } from './supports';
 import { toolsToTry } from './toTry';
@@ -142,6 +143,16 @@ const TAKEN_LATER = 'Operations that stand behind it take this metal already.';
 /** A tool that nothing would help stands behind all that something would. */
 const NO_CURE = 100;
 
+/** Another way is taken that takes this share of a span’s metal more. */
+const CLEARLY = 0.02;
+
+/** A way into a corner that takes less than this of its metal is no help there. */
+const MADE = 0.9;
+/** More of a span's metal than this is all of it. */
+const ALL_OF_IT = 0.97;
+/** Mean thickness of metal, mm, that a tool which goes into a corner may find there. */
+const CORNER_SKIN = 0.6;
+
 /** Roughing that takes less than this by bridging is tried into the hollows. */
 const LITTLE = 0.02;
 
@@ -232,12 +243,21 @@ export function* candidateSteps(
     let later = takenLater(found, left);
     // where bridging leaves hardly anything to do, what it has bridged is still there, and what is not reached from the side
     // may be from the front
-    for (const other of thickness < SKIN ? [] : otherWays(operation, forward && !thick)) {
-      if (found.cuts && reachOf(left) > LITTLE && !(open && later)) break;
+    for (const other of thickness < SKIN ? [] : otherWays(operation, forward && !thick, part, tool)) {
+      // into a corner it goes where the usual ways leave something of a little
+      const corner = 'along' in other.params && other.params.along === 'corner';
+      if (
+        corner
+          ? reachOf(left) > ALL_OF_IT || thickness > CORNER_SKIN
+          : found.cuts && reachOf(left) > LITTLE && !(open && later)
+      )
+        continue;
       const tried = tryOut({ job: trialJob, kind, operation: other, channel, held: around, stock });
       if (!tried?.cuts || tried.findings.some((f) => f.severity === 'blocking')) continue;
       const rest = metalAt(tried.after, box);
-      if (!found.cuts || rest < left) [operation, found, left, later] = [other, tried, rest, takenLater(tried, rest)];
+      const better = corner ? reachOf(rest) > MADE : !found.cuts;
+      if (better || (found.cuts && !corner && rest < left - CLEARLY * target))
+        [operation, found, left, later] = [other, tried, rest, takenLater(tried, rest)];
     }
     const reach = reachOf(left);
     const findings = [...found.findings, ...standsAgainst];
@@ -288,12 +308,16 @@ export function* candidateSteps(
   if (able.size === 0) for (const [kind, { candidate }] of helpless) if (!helped.has(kind)) yield candidate;
 }
 
-/** The same turning going into hollows, and across the axis where that is of use, if it does not do so already. */
-const otherWays = (op: CuttingOperation, forward: boolean): CuttingOperation[] => {
+/** The same turning going into hollows, across the axis, and into a corner, where that is of use, if it does not do so already. */
+const otherWays = (op: CuttingOperation, forward: boolean, part: Part, tool: Tool): CuttingOperation[] => {
   const { params } = op;
   const hollows = 'undercuts' in params && params.undercuts === 'bridge' ? [{ undercuts: 'enter' }] : [];
   const across = forward && 'along' in params && params.along === 'z' ? [{ along: 'x', undercuts: 'enter' }] : [];
-  return [...hollows, ...across].map((way) => ({ ...op, params: { ...params, ...way } }) as CuttingOperation);
+  const ways = [...hollows, ...across].map((way) => ({ ...op, params: { ...params, ...way } }) as CuttingOperation);
+  if (op.kind !== 'outer-finish' || op.params.along !== 'z') return ways;
+  const section = toolSection(tool);
+  const span = reliefAround(part, op.span, section.ok && section.section.feeds === 'from-chuck');
+  return span ? [...ways, { ...op, span, params: { ...op.params, along: 'corner' } }] : ways;
 };
 
 interface Trial {

@@ -65,7 +65,7 @@ const randomSpan = (seed: number): Job => {
   const also = <T>(list: readonly T[]): T => list[Math.floor(more() * list.length)];
   const kept = KEPT.includes(seed);
   const params = {
-    along: kept ? 'x' : also(['x', 'x', 'z']),
+    along: kept ? 'x' : also(['x', 'x', 'z', bore ? 'x' : 'corner']),
     direction: kept ? 'tool' : also(['tool', 'toward', 'away', 'away']),
     undercuts: of(['enter', 'bridge']),
     compensation: of(['computed', 'control']),

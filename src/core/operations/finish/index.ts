@@ -52,8 +52,8 @@ const SKIN = 0.35;
 const EDGE = 0.5;
 
 const params = z.object({
-  /** Which way the tool goes along the contour: along the axis, or across it as seen from the front. */
-  along: z.enum(['z', 'x']).default('z'),
+  /** Which way the tool goes along the contour: along the axis, across it as seen from the front, or into a corner of both. */
+  along: z.enum(['z', 'x', 'corner']).default('z'),
   /** Which end of the span it begins at: as the tool is made for, or toward the chuck or the axis, or away from it. */
   direction: z.enum(['tool', 'toward', 'away']).default('tool'),
   ...sideParams,
@@ -99,14 +99,10 @@ export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof
 
 const WAYS = { 'as-fits': 'as it fits', tangent: 'tangent', square: 'square', arc: 'in an arc' };
 
+const alongField = (help: string, ways: Readonly<Record<string, string>>): Field =>
+  choiceField('params.along', 'Passes run', 'Cut', help, ways);
+
 const fields: Field[] = [
-  choiceField(
-    'params.along',
-    'Passes run',
-    'Cut',
-    'Along Z toward the chuck; along X over faces and what is hollow in them, seen from the front, in a bore outward.',
-    { z: 'along Z', x: 'along X' },
-  ),
   choiceField(
     'params.direction',
     'Direction',
@@ -226,7 +222,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     if ('events' in cycle) return { ...cycle, findings: [...cycle.findings, ...aboutCycle(op)] };
     findings.push(note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }));
   }
-  if (frame.alongAxis) {
+  if (frame.alongAxis || frame.slanted) {
     const metal = new Metal(frame, seen.metal, seen.fixtures, seen.slot?.wall);
     const edge = edgeOver(view);
     const core = view.cutting.flatMap((shape) => insetShape(shape, SKIN) ?? []);
@@ -263,6 +259,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       cuts: withSprings(cuts, op.params.springPasses),
       clearLevel: Math.max(...settings.map((s) => s.clearLevel)),
       gate: frame.outward ? Math.min(...settings.map((s) => s.gate)) : Math.max(...settings.map((s) => s.gate)),
+      ...(setting.over === undefined ? {} : { over: setting.over }),
       feed: () => perRev(op.cutting.feed),
       ...(feeds ? { feedsOf: (pieces) => feeds(pieces).map(perRev) } : {}),
       ...(speeds
@@ -327,8 +324,9 @@ const GOES_AWAY: ReadonlySet<Frame['name']> = new Set(['outer-back', 'inner-back
 const aboutDirection = (op: FinishOperation, { tool, section }: Seen, frame: Frame): Finding[] => {
   const { direction } = op.params;
   if (direction === 'tool') return [];
-  if (GOES_AWAY.has(frame.name) !== (direction === 'away')) {
-    const way = frame.name === 'face-back' ? 'from behind' : 'across a bore';
+  const away = frame.slanted ? section.feeds === 'from-chuck' : GOES_AWAY.has(frame.name);
+  if (away !== (direction === 'away')) {
+    const way = frame.slanted ? 'into a corner' : frame.name === 'face-back' ? 'from behind' : 'across a bore';
     return [note('attention', 'direction-fixed', op.id, { way })];
   }
   const { insert, approachAngle } = toolFacts(tool);
@@ -389,6 +387,7 @@ const planFinishCycle = (op: FinishOperation, seen: Seen, s: SideSetting): Plann
   const { frame, view } = s;
   if (isLimited(op.params)) return { reason: 'limits are set' };
   if (frame.outward) return { reason: 'it runs the other way' };
+  if (frame.slanted) return { reason: 'it goes into a corner that hangs over on both sides' };
   if (op.params.springPasses > 0 || op.params.passes > 1) return { reason: 'the cycle runs the contour once' };
   if (seen.contour.alike.length > 0) return { reason: 'it runs over several spans' };
   if (
@@ -489,7 +488,14 @@ const common = {
 
 export const outerFinish = defineKind({
   ...common,
-  fields: [...common.fields, secondField],
+  fields: [
+    alongField(
+      'Along Z; along X over faces, seen from the front; into a corner, where a relief hangs over on both its sides.',
+      { z: 'along Z', x: 'along X', corner: 'into a corner' },
+    ),
+    ...common.fields,
+    secondField,
+  ],
   second: (op) => op.params.second,
   kind: 'outer-finish',
   schema: OuterFinishSchema,
@@ -506,6 +512,13 @@ export const outerFinish = defineKind({
 
 export const innerFinish = defineKind({
   ...common,
+  fields: [
+    alongField('Along Z toward the chuck; along X over faces and what is hollow in them, outward.', {
+      z: 'along Z',
+      x: 'along X',
+    }),
+    ...common.fields,
+  ],
   kind: 'inner-finish',
   schema: InnerFinishSchema,
   label: 'Inner finishing',

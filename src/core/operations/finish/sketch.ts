@@ -92,6 +92,14 @@ export const finishSketch: Sketcher<FinishOperation> = (op, key) => {
         );
       }
       case 'params.along':
+        if (params.along === 'corner') {
+          const relief = at(0, 4.2, -5.4, 4.2, -6.6, 3.4, -7.4, 3.4, -8.3, 3.8, -8, 6, -8, 7.6, -11, 7.6);
+          return sketch(
+            [...body([...at(0, 2), ...relief], 2), path(at(-5.4, 4.2, -6.6, 3.4, -7.4, 3.4, -8.3, 3.8, -8, 6))],
+            [],
+            [{ at: point(-3.6, 6.4), text: 'both sides' }],
+          );
+        }
         // over the face from outside toward the axis, or along the shaft toward the chuck
         return params.along === 'x'
           ? sketch(
