@@ -189,6 +189,8 @@ const HOLE = 1;
 
 /** A drill with a point wider than this squares the bottom of a hole, degrees. */
 const FLAT = 170;
+/** How deep it may go into solid metal, in its own diameters. */
+const FLAT_IN_SOLID = 2;
 
 /** How much deeper a blind hole gets at the drill's full diameter, mm; null where there is none yet, or it goes through. */
 const deeperThanHole = (
@@ -198,8 +200,12 @@ const deeperThanHole = (
   surface: number,
   bottom: number,
 ): number | null => {
-  if (params.depth === null || drill.pointAngle > FLAT || surface > seen.contour.front - HOLE) return null;
-  const rim = seen.metal.top(drill.diameter / 2 - 2 * FIT, drill.diameter / 2 - FIT);
+  const radius = drill.diameter / 2;
+  if (params.depth === null || surface > seen.contour.front - HOLE) return null;
+  // the bottom of a hole of its own size is what a flat drill is for
+  const own = seen.metal.top(radius + FIT, radius + 2 * HOLE) > surface + HOLE;
+  if (drill.pointAngle > FLAT && own) return null;
+  const rim = seen.metal.top(radius - 2 * FIT, radius - FIT);
   return Math.max(0, rim - (bottom + drillPointLength(drill.diameter, drill.pointAngle)));
 };
 
@@ -236,7 +242,7 @@ const planDrill = (op: DrillOperation, seen: Seen): Planned => {
   const drill = shapeInto(FACE, seen.section.cutting[0]);
   if (seen.metal.clears(lowerSideOn(drill, point(0, clearance), point(0, bottom))))
     return nothing([...findings, note('attention', 'nothing-to-cut', op.id, {}, target)]);
-  if (tool.pointAngle > FLAT && surface - bottom > tool.diameter)
+  if (tool.pointAngle > FLAT && surface - bottom > FLAT_IN_SOLID * tool.diameter)
     findings.push(
       note('attention', 'flat-drill-solid', op.id, { depth: surface - bottom, diameter: tool.diameter }, target),
     );
