@@ -35,6 +35,7 @@ let sender = new ViewSender();
 let derived: Derived | null = null;
 let latest = 0;
 let searching = 0;
+let practised = false;
 
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
@@ -204,6 +205,22 @@ export const coreApi = {
       if (ticket !== searching) return null;
     }
     return rankCandidates(job, found);
+  },
+  /**
+   * Tries once what can cut a whole outside and keeps nothing of it: the first real question is answered twice as fast. Whatever
+   * is asked meanwhile ends it.
+   */
+  async practise(job: Job, holding: string, shelf: readonly Tool[] = []): Promise<void> {
+    if (practised) return;
+    practised = true;
+    const [asked, planned] = [searching, latest];
+    const whole = derived?.part.outer ?? [];
+    if (whole.length === 0) return;
+    const span = { from: whole[0].id, to: whole[whole.length - 1].id };
+    for (const _ of candidateSteps(job, span, 'outer', holding, cache, shelf)) {
+      await breathe();
+      if (asked !== searching || planned !== latest) return;
+    }
   },
   async release(job: Job, date: string): Promise<Released | null> {
     const made = await runDerive(job, () => false);

@@ -17,6 +17,8 @@ interface DerivedState extends DeriverState {
   cancel: () => void;
   /** Tries the tools of the job, then those of the shelf. */
   findCandidates: (shelf: readonly Tool[]) => Promise<void>;
+  /** Lets the worker try its hand at candidates while nothing is asked of it. */
+  practise: (shelf: readonly Tool[]) => void;
   release: () => Promise<void>;
 }
 
@@ -86,6 +88,12 @@ export const useDerived = create<DerivedState>((set) => {
       );
       done = true;
       if (found && current()) set({ candidates: found });
+    },
+    practise: (shelf) => {
+      const { job } = useDocument.getState();
+      core()
+        .practise(job, shownHolding(job, useSelection.getState()), shelf)
+        .catch(() => undefined);
     },
     release: async () => {
       const { job } = useDocument.getState();

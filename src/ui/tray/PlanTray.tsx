@@ -15,6 +15,9 @@ import { Candidates } from './Candidates';
 import { useLibrary } from './Hold';
 import { OrderPanel } from './OrderPanel';
 
+/** So long nothing is asked before the worker tries its hand, ms. */
+const IDLE = 600;
+
 /** An element with more metal than this on it is raw, mm. */
 const RAW = 20;
 
@@ -49,6 +52,14 @@ export const PlanTray = () => {
       current = false;
     };
   }, [span, job, held?.id, find, library, set]);
+
+  const practise = useDerived((s) => s.practise);
+  const idle = derived !== null && library !== null && !span;
+  useEffect(() => {
+    if (!idle || !library) return;
+    const timer = setTimeout(() => practise(library.tools), IDLE);
+    return () => clearTimeout(timer);
+  }, [idle, library, practise]);
 
   const list = held ? (span?.side === 'inner' ? held.part.inner : held.part.outer) : [];
   const chosen = (span && elementsBetween(list, span)) ?? [];
