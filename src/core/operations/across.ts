@@ -6,6 +6,7 @@ import {
   behindOf,
   FAR,
   floorsOf,
+  floorWhenAsked,
   HAIR,
   LEVEL,
   NEAR,
@@ -94,21 +95,17 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
   const bed = lowTip - frame.into(seen.section.tip).y;
   // on its way in an outward pass may come over the axis: there the other half is in its way
   const work = outward ? [...turnedRound(ground), ...ground] : ground;
-  const asGone = <E extends { readonly from: number; readonly to: number }>(e: E) =>
-    outward ? { from: -e.to, to: -e.from } : e;
-  const floorsBetween = (ends: { readonly from: number; readonly to: number }) =>
-    floorsOf({
-      seen,
-      view,
-      ground: work,
-      undercuts: r.undercuts,
-      allowanceU: r.allowanceRadius,
-      allowanceV: r.allowanceZ,
-      ...asGone(ends),
-      bed: () => [line(point(asGone(ends).from, bed), point(asGone(ends).to, bed))],
-    });
-  const floors = floorsBetween({ from, to });
-  let wide: readonly Curve[] | null = null;
+  const gone = outward ? { from: -to, to: -from } : { from, to };
+  const groundBetween = (ends: { readonly from: number; readonly to: number }) => ({
+    seen,
+    view,
+    ground: work,
+    undercuts: r.undercuts,
+    allowanceU: r.allowanceRadius,
+    allowanceV: r.allowanceZ,
+    ...ends,
+    bed: () => [line(point(ends.from, bed), point(ends.to, bed))],
+  });
   const outermost = r.side === 'inner' ? to + noseRadius : edge;
   const top = Math.min(seen.metal.top(from - noseRadius, outermost), highTip);
   if (top === VOID || edge <= 0) return refuse(r.id, 'nothing-to-cut', 'attention', {});
@@ -116,10 +113,7 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
   const gate = open.to;
   // both halves are alike
   const highest = seen.slot ? top : Math.max(seen.contour.front, seen.metal.top(-1e-3, edge));
-  const clearLevel = Math.max(
-    highest + noseRadius + safe,
-    overBodies(seen, view, asGone({ from, to }).from, asGone({ from, to }).to),
-  );
+  const clearLevel = Math.max(highest + noseRadius + safe, overBodies(seen, view, gone.from, gone.to));
   const missing = missingRoom(seen, clearLevel, from, to);
   if (missing > 0) return refuse(r.id, 'slot-too-narrow', 'blocking', { missing, tool: seen.tool.name });
   const notes = frame.name === 'face-back' ? [] : behindJaws(r, seen, lowTip, behind);
@@ -129,16 +123,14 @@ export const settleAcross = (r: SideRequest, seen: Seen): { setting: SideSetting
       view,
       range,
       behind,
-      ...asGone({ from, to }),
-      ...floors,
+      ...gone,
+      ...floorsOf(groundBetween(gone)),
       gate: outward ? -gate : gate,
       notes,
       top,
       clearLevel,
       ceiling: Number.POSITIVE_INFINITY,
-      ...(own
-        ? { beside: () => (wide ??= floorsBetween(outward ? { from: -open.to, to: open.to } : open).floor) }
-        : {}),
+      ...(own ? { beside: floorWhenAsked(groundBetween(outward ? { from: -open.to, to: open.to } : open)) } : {}),
     },
   };
 };

@@ -1,6 +1,17 @@
-import { heightAt, point, tangentAt, VOID } from '../geometry';
+import { type Curve, heightAt, point, tangentAt, VOID } from '../geometry';
 import { curveInto, type Frame, rightward } from './frame';
-import { floorsOf, LEVEL, NEAR, overBodies, refuse, type SideRequest, type SideSetting, WALL } from './sideRequest';
+import {
+  BESIDE_SPAN,
+  floorsOf,
+  floorWhenAsked,
+  LEVEL,
+  NEAR,
+  overBodies,
+  refuse,
+  type SideRequest,
+  type SideSetting,
+  WALL,
+} from './sideRequest';
 import { groundOf, spanRange, viewOf } from './turning';
 import type { Planned, Seen } from './types';
 
@@ -8,11 +19,15 @@ import type { Planned, Seen } from './types';
 const ROOM = 3;
 
 /** Where the nose centre touches an end of the span; at a wall that rises beyond it, it touches that too. */
-const touchingEnds = (seen: Seen, frame: Frame, noseRadius: number): { from: number; to: number } => {
+const touchingEnds = (
+  seen: Seen,
+  frame: Frame,
+  ground: readonly Curve[],
+  noseRadius: number,
+): { from: number; to: number } => {
   const pieces = rightward((seen.contour.span ?? []).map((e) => curveInto(frame, e.curve)));
   const first = pieces.reduce((a, b) => (b.from.x < a.from.x ? b : a));
   const last = pieces.reduce((a, b) => (b.to.x > a.to.x ? b : a));
-  const ground = groundOf(seen, frame, 0);
   const beyond = (x: number, y: number, out: 1 | -1): boolean => (heightAt(ground, x + out * NEAR) ?? VOID) > y + LEVEL;
   const left = first.from.x - tangentAt(first, 0).y * noseRadius;
   const right = last.to.x - tangentAt(last, 1).y * noseRadius;
@@ -33,11 +48,12 @@ export const settleCorner = (r: SideRequest, seen: Seen): { setting: SideSetting
   const range = spanRange(seen, frame);
   if (!range) return refuse(r.id, 'span-lost', 'blocking', {});
   if (frame.name === 'corner-back' && !seen.slot) return refuse(r.id, 'no-slot-behind', 'blocking', rimOf(seen));
-  const { from, to } = touchingEnds(seen, frame, noseRadius);
+  const ground = groundOf(seen, frame, 0);
+  const { from, to } = touchingEnds(seen, frame, ground, noseRadius);
   const common = {
     seen,
     view,
-    ground: groundOf(seen, frame, 0),
+    ground,
     undercuts: 'enter' as const,
     allowanceU: r.allowanceRadius,
     allowanceV: r.allowanceRadius,
@@ -45,10 +61,7 @@ export const settleCorner = (r: SideRequest, seen: Seen): { setting: SideSetting
   };
   const top = seen.metal.top(from - noseRadius, to + noseRadius);
   if (top === VOID) return refuse(r.id, 'nothing-to-cut', 'attention', {});
-  const highest = seen.metal.top(from - noseRadius, to + noseRadius) + noseRadius + seen.place.safeDistance;
-  const clearLevel = Math.max(highest, overBodies(seen, view, from, to)) + ROOM;
-  const wide = { from: from - BESIDE, to: to + BESIDE };
-  let beside: ReturnType<typeof floorsOf>['floor'] | null = null;
+  const clearLevel = Math.max(top + noseRadius + seen.place.safeDistance, overBodies(seen, view, from, to)) + ROOM;
   return {
     setting: {
       frame,
@@ -58,7 +71,7 @@ export const settleCorner = (r: SideRequest, seen: Seen): { setting: SideSetting
       from,
       to,
       ...floorsOf({ ...common, from, to }),
-      beside: () => (beside ??= floorsOf({ ...common, ...wide }).floor),
+      beside: floorWhenAsked({ ...common, from: from - BESIDE_SPAN, to: to + BESIDE_SPAN }),
       top,
       clearLevel,
       ceiling: Number.POSITIVE_INFINITY,
@@ -80,6 +93,3 @@ const widest = ({ metal }: Seen, frame: Frame): number => {
   const { x, y } = metal.corners;
   return x.reduce((most, u, i) => (y[i] > VOID ? Math.max(most, frame.out(point(u, y[i])).y) : most), 0);
 };
-
-/** So far beside its ends a span's way in is held against the contour, mm. */
-const BESIDE = 60;

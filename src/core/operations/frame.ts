@@ -38,11 +38,14 @@ export interface Frame {
   /** Along the axis of a bore: its far wall is the near one turned over. */
   readonly bore: boolean;
   /** Seen into a corner, along a way between both axes: what hangs over either side of it is seen under. */
-  readonly slanted?: boolean;
+  readonly slanted: boolean;
   /** From the section into the frame, and back. */
   readonly into: (p: Point) => Point;
   readonly out: (p: Point) => Point;
 }
+
+/** What most frames are not. */
+const PLAIN = { alongAxis: false, outward: false, bore: false, slanted: false } as const;
 
 /** A frame whose map is its own inverse. */
 const ownInverse = (map: Frame['into'], mirrors: boolean): Pick<Frame, 'mirrors' | 'into' | 'out'> => ({
@@ -52,62 +55,57 @@ const ownInverse = (map: Frame['into'], mirrors: boolean): Pick<Frame, 'mirrors'
 });
 
 export const OUTER: Frame = {
+  ...PLAIN,
   name: 'outer',
-  alongAxis: false,
-  outward: false,
-  bore: false,
   ...ownInverse((p) => p, false),
 };
 /** Outside with a feed away from the chuck. */
 export const OUTER_BACK: Frame = {
+  ...PLAIN,
   name: 'outer-back',
-  alongAxis: false,
   outward: true,
-  bore: false,
   ...ownInverse((p) => point(-p.x, p.y), true),
 };
 export const INNER: Frame = {
+  ...PLAIN,
   name: 'inner',
-  alongAxis: false,
-  outward: false,
   bore: true,
   ...ownInverse((p) => point(p.x, -p.y), true),
 };
 /** In a bore with a feed away from the chuck. */
 export const INNER_BACK: Frame = {
+  ...PLAIN,
   name: 'inner-back',
-  alongAxis: false,
   outward: true,
   bore: true,
   ...ownInverse((p) => point(-p.x, -p.y), false),
 };
 /** From the front with a feed toward the axis. */
 export const FACE: Frame = {
+  ...PLAIN,
   name: 'face',
   alongAxis: true,
-  outward: false,
-  bore: false,
   ...ownInverse((p) => point(p.y, p.x), true),
 };
 /** Seen along the axis from the front, work and tool turned half round about it: a feed away from the axis. */
-const TURNED: Pick<Frame, 'mirrors' | 'alongAxis' | 'into' | 'out'> = {
+const TURNED: Omit<Frame, 'name'> = {
+  ...PLAIN,
   mirrors: false,
   alongAxis: true,
   into: (p) => point(-p.y, p.x),
   out: (p) => point(p.y, -p.x),
 };
 /** From the front with a feed away from the axis. */
-export const FACE_OUT: Frame = { name: 'face-out', outward: true, bore: false, ...TURNED };
+export const FACE_OUT: Frame = { ...TURNED, name: 'face-out', outward: true };
 /** From the front, in a bore, with a feed away from the axis. */
-export const INNER_ACROSS: Frame = { name: 'inner-across', outward: false, bore: false, ...TURNED };
+export const INNER_ACROSS: Frame = { ...TURNED, name: 'inner-across' };
 
 /** From behind, out of a slot, with a feed toward the axis. */
 export const FACE_BACK: Frame = {
+  ...PLAIN,
   name: 'face-back',
   mirrors: false,
   alongAxis: true,
-  outward: false,
-  bore: false,
   into: (p) => point(p.y, -p.x),
   out: (p) => point(-p.y, p.x),
 };
@@ -118,28 +116,37 @@ const upright = (p: Point): Point => point((p.x + p.y) * Math.SQRT1_2, (p.y - p.
 
 /** Into the corner between a shaft and the shoulder behind it, from the front and outside. */
 export const CORNER: Frame = {
+  ...PLAIN,
   name: 'corner',
   mirrors: false,
-  alongAxis: false,
-  outward: false,
-  bore: false,
   slanted: true,
   into: aslant,
   out: upright,
 };
 /** The same of a shoulder that looks toward the chuck, from behind. */
 export const CORNER_BACK: Frame = {
+  ...PLAIN,
   name: 'corner-back',
   mirrors: true,
-  alongAxis: false,
-  outward: false,
-  bore: false,
   slanted: true,
   into: (p) => aslant(point(-p.x, p.y)),
   out: (p) => {
     const q = upright(p);
     return point(-q.x, q.y);
   },
+};
+
+export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
+  outer: OUTER,
+  'outer-back': OUTER_BACK,
+  inner: INNER,
+  'inner-back': INNER_BACK,
+  'inner-across': INNER_ACROSS,
+  face: FACE,
+  'face-out': FACE_OUT,
+  'face-back': FACE_BACK,
+  corner: CORNER,
+  'corner-back': CORNER_BACK,
 };
 
 /** The frame that shows the same from the other end, its feed going away from the way in. */

@@ -2,9 +2,8 @@ import { boundsOfCurves, type Curve, onceFor, onceForEach, type Region, Surface,
 import { type Element, elementsBetween, type Part } from '../part';
 import { type Tool, type ToolSection, toolFacts } from '../tooling';
 import { boundaryBehind, seenFromBehind, shaftBehind, slotBehind, wallOf } from './behind';
-import { type Frame, OUTER, regionInto, surfaceOf } from './frame';
+import { FRAMES, type Frame, OUTER, regionInto, surfaceOf } from './frame';
 import type { AnyKind, CuttingOperation } from './registry';
-import { FRAMES } from './turning';
 import type { Contour, Place, Seen } from './types';
 
 /** What stands around an operation when its turn comes. */
@@ -201,7 +200,7 @@ export const see = (kind: AnyKind, op: CuttingOperation, at: Surroundings): Seen
   // only what is behind is cut away: what stands in front is in the way of the approach
   const side = (s: Surface): Surface => (frame.outward ? upToPlace(s, -behind) : fromPlace(s, behind));
   // from the front all metal is in the way
-  const whole = frame.alongAxis || frame.slanted === true;
+  const whole = frame.alongAxis || frame.slanted;
   const seen = whole ? metal : side(metal);
   const [beside, over] = whole ? [fixtures, lips] : [fixtures && side(fixtures), lips && side(lips)];
   const asked =

@@ -25,9 +25,11 @@ import {
 import { Lips } from './lips';
 import { Metal } from './metal';
 import {
+  BESIDE_SPAN,
   behindJaws,
   behindOf,
   floorsOf,
+  floorWhenAsked,
   LEVEL,
   NEAR,
   overBodies,
@@ -106,9 +108,6 @@ const touchingEnd = (seen: Seen, frame: Frame, ground: readonly Curve[], noseRad
   // the normal over the piece at its end, away from the metal
   return end.x - tangentAt(last, chuckward < 0 ? 0 : 1).y * noseRadius;
 };
-
-/** So far beside its ends a span's way in is held against the contour, mm. */
-const BESIDE = 60;
 
 /** Metal that stands this much nearer to the axis than the narrowest place of a hole is its end, mm. */
 const NARROWER = 0.2;
@@ -193,7 +192,6 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
   const inFront = metalFront + (r.side === 'inner' ? aheadOf(view) : view.noseRadius) + safe * 2;
   const gate = mirrored ? -inFront : inFront;
   const notes = r.side === 'outer' ? behindJaws(r, seen, backTip, behind) : [];
-  let wide: readonly Curve[] | null = null;
   const setting = {
     frame,
     view,
@@ -204,7 +202,7 @@ export const settleSide = (r: SideRequest, seen: Seen): { setting: SideSetting }
     ...floors,
     gate,
     notes,
-    beside: () => (wide ??= floorsOf({ ...common, from: from - BESIDE, to: to + BESIDE, bed: () => [] }).floor),
+    beside: floorWhenAsked({ ...common, from: from - BESIDE_SPAN, to: to + BESIDE_SPAN, bed: () => [] }),
   };
   if (r.side === 'inner') {
     const way = wayIn(r, seen, view, work, mirrored ? turnedRound(floors.floor) : floors.floor, range);

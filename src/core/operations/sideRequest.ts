@@ -118,6 +118,15 @@ export const floorsOf = (g: Ground): Pick<SideSetting, 'floor' | 'bareFloor' | '
   };
 };
 
+/** The floor of a ground, made when it is asked for. */
+export const floorWhenAsked = (g: Ground): (() => readonly Curve[]) => {
+  let made: readonly Curve[] | null = null;
+  return () => (made ??= floorsOf(g).floor);
+};
+
+/** So far beside its ends a span's way in is held against the contour, mm. */
+export const BESIDE_SPAN = 60;
+
 /** How far beside a span's end one looks whether the contour rises there, mm. */
 export const NEAR = 0.02;
 /** A rise behind the span's end that is no rise, mm. */

@@ -23,24 +23,7 @@ import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
 import type { Cut } from './clearing';
 import { backThrough, type EventList, perRev } from './events';
-import {
-  CORNER,
-  CORNER_BACK,
-  curveInto,
-  FACE,
-  FACE_BACK,
-  FACE_OUT,
-  type Frame,
-  INNER,
-  INNER_ACROSS,
-  INNER_BACK,
-  inwardOf,
-  OUTER,
-  OUTER_BACK,
-  rightward,
-  shapeInto,
-  turnedRound,
-} from './frame';
+import { curveInto, FRAMES, type Frame, inwardOf, rightward, shapeInto, turnedRound } from './frame';
 import type { Seen } from './types';
 
 /** Clearance kept between trailing edge and a falling contour, degrees. */
@@ -49,19 +32,6 @@ export const TRAILING_CLEARANCE = 3;
 export const MOST_EDGE = 3;
 /** How deep a trailing edge may dip into metal that stands beside the path, mm. */
 const DIP = 0.6;
-
-export const FRAMES: Readonly<Record<Frame['name'], Frame>> = {
-  outer: OUTER,
-  'outer-back': OUTER_BACK,
-  inner: INNER,
-  'inner-back': INNER_BACK,
-  'inner-across': INNER_ACROSS,
-  face: FACE,
-  'face-out': FACE_OUT,
-  'face-back': FACE_BACK,
-  corner: CORNER,
-  'corner-back': CORNER_BACK,
-};
 
 /** The tool's shapes in the frame. */
 export interface View {
@@ -262,7 +232,7 @@ export interface Tour {
   /** u of the place in front of the metal where the tool comes in and goes out. */
   readonly gate: number;
   /** Radius above all metal, where ways in and out are aslant. */
-  readonly over?: number;
+  readonly over?: number | undefined;
   readonly feed: (cut: Cut, index: number) => Feed;
   /** Feed of each piece of a cut, where they differ. */
   readonly feedsOf?: (pieces: readonly Curve[]) => readonly Feed[];

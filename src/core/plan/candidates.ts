@@ -195,8 +195,8 @@ export function* candidateSteps(
       ),
   );
   // those that stand in a station first, whatever they do
-  const pairs = [true, false].flatMap((stands) =>
-    kinds.flatMap((kind) => tools.flatMap((t) => ((t.put === null) === stands ? [{ kind, ...t }] : []))),
+  const pairs = [tools.standing, tools.loose].flatMap((list) =>
+    kinds.flatMap((kind) => list.map((tool) => ({ kind, tool }))),
   );
   /** Kinds of which something can do it, and for the others what from the shelf could with the least help. */
   const able = new Set<CuttingKind>();
@@ -209,10 +209,13 @@ export function* candidateSteps(
     (body: Body, box: Box): number => metalOf(body.turnedOutline, part, box, side),
     (box) => (box ? `${box.minX} ${box.maxX} ${box.minY} ${box.maxY}` : ''),
   );
-  for (const { kind, tool, job: trialJob, put, against: standsAgainst } of pairs) {
+  for (const { kind, tool } of pairs) {
     if (!takesTool(job, kind.tools, tool)) continue;
     if (kind.covers === 'thread' && threaded(job, holding, kind.kind, span)) continue;
     const { aim, box, forward } = aims.get(kind.kind) ?? { aim: span, box: null, forward: false };
+    const stand = tools.place(tool);
+    if (!stand) continue;
+    const { job: trialJob, put } = stand;
     let operation = newOperation(trialJob, kind.kind, tool, aim, 'trial', holding);
     if (kind.covers === 'thread' && madeBy(operation, tool) === null) continue;
     const { channel } = operation;
@@ -260,7 +263,7 @@ export function* candidateSteps(
         [operation, found, left, later] = [other, tried, rest, takenLater(tried, rest)];
     }
     const reach = reachOf(left);
-    const findings = [...found.findings, ...standsAgainst];
+    const findings = [...found.findings, ...stand.against];
     const against = findings.filter((f) => f.severity === 'blocking');
     const cure = against.find((f) => f.remedy) ?? null;
     const blocking = cure ?? against[0] ?? (found.cuts ? undefined : found.findings[0]);

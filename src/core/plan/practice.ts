@@ -1,5 +1,5 @@
 import { type Finding, note } from '../findings';
-import { type Point, point, regionBounds } from '../geometry';
+import { type Point, point, regionBounds, regionBoundsOnce } from '../geometry';
 import type { CuttingOperation } from '../operations';
 import { mountList, type Tool, toolFacts, toolInPlace, toolSection } from '../tooling';
 import { addedCentre } from './adding';
@@ -159,7 +159,7 @@ export const toolChangeFindings = (job: Job, held: Held): Finding[] => {
   const result: Finding[] = [];
   const { toolChange } = job.holdings[held.id];
   if (held.rawStock.isEmpty) return [];
-  const thick = regionBounds(held.rawStock.turnedOutline).maxY;
+  const thick = regionBoundsOnce(held.rawStock.turnedOutline).maxY;
   for (const carrier of Object.keys(job.mounts)) {
     if (!job.machine.carriers.some((c) => c.id === carrier)) continue;
     const mounted = mountList({ [carrier]: job.mounts[carrier] }).flatMap((m): Passing[] => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
-import { randomBore, randomOutside } from '../../../../tests/fixtures/randomJobs';
+import { randomBore, randomOutside, slimBar } from '../../../../tests/fixtures/randomJobs';
 import { operation, tool, turnedJob } from '../../../../tests/fixtures/turned';
 import { postJob, programText, proveJob } from '../../nc';
 import { coverageOf, derive, type Job, rawStockOf } from '../../plan';
@@ -57,16 +57,7 @@ const bore = (): Job =>
     length: 20,
     tools: [
       tool({ id: 'drill', kind: 'drill', diameter: 24, pointAngle: 118, fluteLength: 70, overhang: 90 }),
-      tool({
-        id: 'bar',
-        kind: 'boring',
-        bar: 'carbide',
-        insert: 'CCMT060204',
-        approachAngle: 95,
-        barDiameter: 8,
-        noseToAxis: 5,
-        overhang: 46,
-      }),
+      slimBar(),
     ],
     operations: [
       operation({ id: 'drill', kind: 'drill', tool: 'drill', params: { depth: null, breakThrough: 2, peck: 5 } }),

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
+import { sound } from '../../../../tests/fixtures/sound';
 import { operation, turnedJob } from '../../../../tests/fixtures/turned';
 import { RegionIndex } from '../../geometry';
 import { movesOf } from '../../motion';
-import { postJob, programText, proveJob } from '../../nc';
+import { postJob, programText } from '../../nc';
 import { candidatesFor, type Derived, derive, type Job } from '../../plan';
 
 /** A relief behind shaft and shoulder (DIN 509 form F), which is seen whole only from between both axes. */
@@ -70,14 +71,6 @@ const behind = (): Job =>
     ],
   });
 
-const sound = (job: Job): Derived => {
-  const d = derive(job);
-  expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
-  const proof = proveJob(job, d, postJob(job, d, '').map(programText));
-  expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
-  expect(proof.agrees).toBe(true);
-  return d;
-};
 const left = (d: Derived, ids: readonly string[]): number[] =>
   ids.map((id) => d.coverage.find((c) => c.element === id)?.left ?? Number.NaN);
 const codes = (d: Derived): string[] => d.findings.flatMap((f) => (f.operation === 'own' ? [f.code] : []));

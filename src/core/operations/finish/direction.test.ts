@@ -1,22 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { lineRow, shopTool } from '../../../../tests/fixtures/jobs';
+import { sound } from '../../../../tests/fixtures/sound';
 import { operation, tool, turnedJob } from '../../../../tests/fixtures/turned';
 import { wordFinding } from '../../findings';
 import { RegionIndex } from '../../geometry';
 import { movesOf } from '../../motion';
-import { postJob, programText, proveJob } from '../../nc';
+import { postJob, programText } from '../../nc';
 import { coverageOf, type Derived, derive, type Job, rawStockOf } from '../../plan';
 
 /** Which way a finishing goes: along either axis, outside and in a bore, by a tool for this way, for the other, or for both. */
 
-const sound = (job: Job): Derived => {
-  const d = derive(job);
-  expect(d.findings.filter((f) => f.severity === 'blocking')).toEqual([]);
-  const proof = proveJob(job, d, postJob(job, d, '').map(programText));
-  expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
-  expect(proof.agrees).toBe(true);
-  return d;
-};
 const operationOf = (d: Derived, id = 'own') => {
   const found = d.operations.find((o) => o.id === id);
   if (!found) throw new Error(`no ${id}`);

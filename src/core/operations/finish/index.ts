@@ -51,6 +51,8 @@ const SKIN = 0.35;
 /** Share of the edge that a pass may use. */
 const EDGE = 0.5;
 
+const WaySchema = z.enum(['as-fits', 'tangent', 'square', 'arc']);
+
 const params = z.object({
   /** Which way the tool goes along the contour: along the axis, across it as seen from the front, or into a corner of both. */
   along: z.enum(['z', 'x', 'corner']).default('z'),
@@ -79,11 +81,11 @@ const params = z.object({
     .max(20)
     .default([]),
   /** How the tool comes to the contour. */
-  lead: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
+  lead: WaySchema.default('as-fits'),
   /** Length of the way in, mm; null = the safe distance. */
   leadLength: typed().nullable().default(null),
   /** How it leaves the contour. */
-  leadOut: z.enum(['as-fits', 'tangent', 'square', 'arc']).default('as-fits'),
+  leadOut: WaySchema.default('as-fits'),
   leadOutLength: typed().nullable().default(null),
   /** Passes again over the finished contour: what has sprung away comes off. */
   springPasses: typed().default(0),
@@ -98,6 +100,25 @@ const InnerFinishSchema = z.object({ ...operationBase, kind: z.literal('inner-fi
 export type FinishOperation = z.infer<typeof OuterFinishSchema> | z.infer<typeof InnerFinishSchema>;
 
 const WAYS = { 'as-fits': 'as it fits', tangent: 'tangent', square: 'square', arc: 'in an arc' };
+
+/** A way in or out, and its length where one is chosen. */
+const wayFields = (key: 'lead' | 'leadOut', way: string, does: string): Field[] => [
+  choiceField(
+    `params.${key}`,
+    `Way ${way}`,
+    'Span ends',
+    `How the tool ${does} the contour; where the way is not free it takes another.`,
+    WAYS,
+  ),
+  {
+    key: `params.${key}Length`,
+    label: `Length of way ${way}`,
+    group: 'Span ends',
+    help: `Length of a straight way ${way}, or radius of an arc. Empty: the safe distance.`,
+    input: { kind: 'length', optional: 'safe' },
+    showWhen: { key: `params.${key}`, isNot: 'as-fits' },
+  },
+];
 
 const alongField = (help: string, ways: Readonly<Record<string, string>>): Field =>
   choiceField('params.along', 'Passes run', 'Cut', help, ways);
@@ -147,36 +168,8 @@ const fields: Field[] = [
     'One feed for all, or on elements with a roughness the feed at which the nose leaves just that, if it is less.',
     { one: 'one for all', roughness: 'by roughness' },
   ),
-  choiceField(
-    'params.lead',
-    'Way in',
-    'Span ends',
-    'How the tool comes to the contour; where the way is not free it takes another.',
-    WAYS,
-  ),
-  {
-    key: 'params.leadLength',
-    label: 'Length of way in',
-    group: 'Span ends',
-    help: 'Length of a straight way in, or radius of an arc. Empty: the safe distance.',
-    input: { kind: 'length', optional: 'safe' },
-    showWhen: { key: 'params.lead', isNot: 'as-fits' },
-  },
-  choiceField(
-    'params.leadOut',
-    'Way out',
-    'Span ends',
-    'How the tool leaves the contour; where the way is not free it takes another.',
-    WAYS,
-  ),
-  {
-    key: 'params.leadOutLength',
-    label: 'Length of way out',
-    group: 'Span ends',
-    help: 'Length of a straight way out, or radius of an arc. Empty: the safe distance.',
-    input: { kind: 'length', optional: 'safe' },
-    showWhen: { key: 'params.leadOut', isNot: 'as-fits' },
-  },
+  ...wayFields('lead', 'in', 'comes to'),
+  ...wayFields('leadOut', 'out', 'leaves'),
   {
     key: 'params.springPasses',
     label: 'Spring passes',
@@ -259,7 +252,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
       cuts: withSprings(cuts, op.params.springPasses),
       clearLevel: Math.max(...settings.map((s) => s.clearLevel)),
       gate: frame.outward ? Math.min(...settings.map((s) => s.gate)) : Math.max(...settings.map((s) => s.gate)),
-      ...(setting.over === undefined ? {} : { over: setting.over }),
+      over: setting.over,
       feed: () => perRev(op.cutting.feed),
       ...(feeds ? { feedsOf: (pieces) => feeds(pieces).map(perRev) } : {}),
       ...(speeds
@@ -318,13 +311,12 @@ const aboutCycle = ({ id, params }: FinishOperation): Finding[] => {
   return own.length > 0 ? [note('info', 'cycle-own-way', id, { what: own.join(' and ') })] : [];
 };
 
-const GOES_AWAY: ReadonlySet<Frame['name']> = new Set(['outer-back', 'inner-back', 'inner-across', 'face-out']);
-
 /** What to know of a direction that was set: it cannot be had, or the edge is not made for it. */
 const aboutDirection = (op: FinishOperation, { tool, section }: Seen, frame: Frame): Finding[] => {
   const { direction } = op.params;
   if (direction === 'tool') return [];
-  const away = frame.slanted ? section.feeds === 'from-chuck' : GOES_AWAY.has(frame.name);
+  // across a bore and from behind a corner the way in lies elsewhere
+  const away = frame.outward || frame.name === 'inner-across' || frame.name === 'corner-back';
   if (away !== (direction === 'away')) {
     const way = frame.slanted ? 'into a corner' : frame.name === 'face-back' ? 'from behind' : 'across a bore';
     return [note('attention', 'direction-fixed', op.id, { way })];
