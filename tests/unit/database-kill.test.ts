@@ -1,6 +1,6 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { Client } from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { diffDocuments, type Job } from '../../src/core/plan';
@@ -14,39 +14,53 @@ import { demoJob } from '../fixtures/jobs';
 // a cluster of its own, so that killing it disturbs nobody
 const versions = readdirSync('/usr/lib/postgresql').sort();
 const bin = `/usr/lib/postgresql/${versions[versions.length - 1]}/bin`;
-const asRoot = process.getuid?.() === 0;
-const home = `/tmp/lively-kill-${process.pid}`;
-const port = 55700 + (process.pid % 200);
-const run = (command: string, args: string[]): string =>
-  (asRoot
-    ? execFileSync('runuser', ['-u', 'postgres', '--', command, ...args], { stdio: ['ignore', 'pipe', 'ignore'] })
-    : execFileSync(command, args, { stdio: ['ignore', 'pipe', 'ignore'] })
-  ).toString();
-const start = (): void => {
+const home = mkdtempSync('/tmp/lively-kill-');
+let port = 0;
+/** As the postgres user where this is root, whom PostgreSQL refuses. */
+const pg = (command: string, ...args: string[]): boolean => {
+  const asRoot = process.getuid?.() === 0;
   // output must not hold the pipe open
-  spawnSync(
-    asRoot ? 'runuser' : `${bin}/pg_ctl`,
-    [
-      ...(asRoot ? ['-u', 'postgres', '--', `${bin}/pg_ctl`] : []),
-      '-D',
-      `${home}/data`,
-      '-w',
-      '-l',
-      `${home}/log`,
-      '-o',
-      `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories=${home}`,
-      'start',
-    ],
-    { stdio: 'ignore' },
-  );
+  const r = spawnSync(asRoot ? 'runuser' : command, asRoot ? ['-u', 'postgres', '--', command, ...args] : args, {
+    stdio: 'ignore',
+  });
+  return r.status === 0;
 };
+const start = (): boolean =>
+  pg(
+    `${bin}/pg_ctl`,
+    '-D',
+    `${home}/data`,
+    '-w',
+    '-l',
+    `${home}/log`,
+    '-o',
+    `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories=${home}`,
+    'start',
+  );
+/** Below the ports that the system lends to connections: one of those may be the near end of somebody's. */
+const somePort = (): number => 20_000 + Math.floor(Math.random() * 12_000);
 const before = process.env.DATABASE_URL;
 
 beforeAll(async () => {
-  execFileSync('mkdir', ['-p', home]);
-  if (asRoot) execFileSync('chown', ['postgres', home]);
-  run(`${bin}/initdb`, ['-D', `${home}/data`, '-U', 'lively', '-A', 'trust', '--encoding=UTF8', '--locale=C.UTF-8']);
-  start();
+  if (process.getuid?.() === 0) execFileSync('chown', ['postgres', home]);
+  const made = pg(
+    `${bin}/initdb`,
+    '-D',
+    `${home}/data`,
+    '-U',
+    'lively',
+    '-A',
+    'trust',
+    '--encoding=UTF8',
+    '--locale=C.UTF-8',
+  );
+  if (!made) throw new Error(`no cluster could be made in ${home}`);
+  let runs = false;
+  for (let tries = 0; tries < 6 && !runs; tries++) {
+    port = somePort();
+    runs = start();
+  }
+  if (!runs) throw new Error(`the cluster did not start: ${execFileSync('tail', ['-n', '5', `${home}/log`])}`);
   await closePool();
   process.env.DATABASE_URL = `postgres://lively@127.0.0.1:${port}/postgres`;
   await prepare(process.env.DATABASE_URL, { reset: false, demo: false });
@@ -55,14 +69,8 @@ beforeAll(async () => {
 afterAll(async () => {
   await closePool();
   process.env.DATABASE_URL = before;
-  spawnSync(
-    asRoot ? 'runuser' : `${bin}/pg_ctl`,
-    [...(asRoot ? ['-u', 'postgres', '--', `${bin}/pg_ctl`] : []), '-D', `${home}/data`, '-m', 'immediate', 'stop'],
-    {
-      stdio: 'ignore',
-    },
-  );
-  execFileSync('rm', ['-rf', home]);
+  pg(`${bin}/pg_ctl`, '-D', `${home}/data`, '-m', 'immediate', 'stop');
+  rmSync(home, { recursive: true, force: true });
 });
 
 describe('PostgreSQL killed while saving', () => {
