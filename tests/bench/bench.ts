@@ -15,6 +15,7 @@ import { shopTools } from '../fixtures/jobs';
 import { testKernel } from '../fixtures/kernel';
 import { wavyRows } from './contours';
 import { grown, load } from './grown';
+import { pathRows } from './paths';
 
 const least = (runs: number, work: () => void): number => {
   let best = Number.POSITIVE_INFINITY;
@@ -26,7 +27,7 @@ const least = (runs: number, work: () => void): number => {
   return best;
 };
 
-const row = (what: string, value: string): void => console.log(what.padEnd(52), value);
+const row = (what: string, value: string): void => console.log(what.padEnd(60), value);
 const ms = (v: number): string => `${v.toFixed(1)} ms`;
 
 const cold = least(1, () => derive(load('LM-101')));
@@ -118,6 +119,7 @@ for (const [elements, arcs] of [
   derive(j);
   row(`rough and finish ${elements} elements${arcs ? ' with arcs' : ''}`, ms(least(7, () => derive(j))));
 }
+for (const [what, value] of pathRows(least)) row(what, value);
 {
   const j = load('LM-101');
   const started = performance.now();

@@ -8,7 +8,9 @@ import {
   boundsOfCurves,
   type Curve,
   curveLength,
+  distanceToCurve,
   flattenCurve,
+  greatestDistance,
   leftNormalAt,
   line,
   parameterOf,
@@ -22,7 +24,7 @@ import {
 import { intersectCarriers, intersectCurves } from './intersect';
 import { joinCurves } from './join';
 import { chainArea, chainVolume } from './measure';
-import { add, distance, dot, fromAngle, type Point, point, scale } from './point';
+import { add, distance, dot, fromAngle, lerp, type Point, point, scale } from './point';
 
 const coordinate = fc.integer({ min: -5000, max: 5000 }).map((v) => v / 100);
 const place = fc.tuple(coordinate, coordinate).map(([x, y]) => point(x, y));
@@ -238,6 +240,38 @@ describe('area and volume', () => {
         const up = chain.map((c) => translateCurve(c, point(0, 60)));
         expect(chainVolume(reverseChain(up)) + chainVolume(up)).toBeCloseTo(0, 3);
       }),
+    );
+  });
+});
+
+describe('the greatest distance of a line of points from a chain', () => {
+  it('lies between two corners where those are nearer to it than what is between them', () => {
+    // from the middle of the line the ends of two posts, 3 below it, are 5 away
+    const posts = [line(point(-4, -9), point(-4, -3)), line(point(4, -3), point(4, -9))];
+    expect(greatestDistance([point(-4, 0), point(4, 0)], posts, 1e-4)).toBeCloseTo(5, 3);
+    expect(greatestDistance([point(0, 2), point(0, 3)], [line(point(-9, 0), point(9, 0))], 1e-4)).toBe(3);
+    expect(greatestDistance([], posts, 1e-4)).toBe(0);
+  });
+  it('is what a thousand places of the line tell, to within what was asked', () => {
+    fc.assert(
+      fc.property(
+        fc.array(place, { minLength: 2, maxLength: 5 }),
+        fc.array(place, { minLength: 2, maxLength: 6 }),
+        (points, corners) => {
+          const chain = corners
+            .slice(1)
+            .flatMap((p, i) => (distance(corners[i], p) > 0.1 ? [line(corners[i], p)] : []));
+          fc.pre(chain.length > 0);
+          const seen = points
+            .slice(1)
+            .flatMap((p, i) => Array.from({ length: 1001 }, (_, k) => lerp(points[i], p, k / 1000)))
+            .map((p) => Math.min(...chain.map((c) => distanceToCurve(c, p))));
+          const most = greatestDistance(points, chain, 0.05);
+          expect(most).toBeGreaterThan(Math.max(...seen) - 0.051);
+          // a thousandth of the longest line is what the places may miss
+          expect(most).toBeLessThan(Math.max(...seen) + 0.08);
+        },
+      ),
     );
   });
 });

@@ -227,3 +227,22 @@ export class ChainDistance {
     return best;
   }
 }
+
+/** The greatest distance of any place of a line of points from a chain, to within `near`, mm; 0 for no points. */
+export const greatestDistance = (points: readonly Point[], chain: readonly Curve[], near: number): number => {
+  const from = new ChainDistance(chain);
+  let best = 0;
+  const between = (a: Point, b: Point, da: number, db: number): void => {
+    // nowhere between two places can it be greater than if the way led straight away from the chain
+    if ((da + db + distance(a, b)) / 2 <= best + near) return;
+    const m = lerp(a, b, 0.5);
+    const dm = from.from(m);
+    best = Math.max(best, dm);
+    between(a, m, da, dm);
+    between(m, b, dm, db);
+  };
+  const distances = points.map((p) => from.from(p));
+  best = distances.reduce((most, d) => Math.max(most, d), 0);
+  for (let i = 1; i < points.length; i++) between(points[i - 1], points[i], distances[i - 1], distances[i]);
+  return best;
+};

@@ -77,8 +77,29 @@ const mergeSpans = (a: readonly Span[], b: readonly Span[]): Span[] => {
   return result;
 };
 
+/** A graph piece is nowhere higher, or lower, than this between x0 and x1, where it has the heights y0 and y1. */
+const mostOver = (c: Curve, x0: number, x1: number, y0: number, y1: number): number =>
+  c.kind === 'arc' && c.clockwise && c.centre.x > x0 && c.centre.x < x1 ? c.centre.y + arcRadius(c) : Math.max(y0, y1);
+const leastOver = (c: Curve, x0: number, x1: number, y0: number, y1: number): number =>
+  c.kind === 'arc' && !c.clockwise && c.centre.x > x0 && c.centre.x < x1 ? c.centre.y - arcRadius(c) : Math.min(y0, y1);
+
+/** Which of two graphs lies above the other all the way from x0 to x1; null where that is not plain. */
+const plainlyHigher = (a: Curve, b: Curve, x0: number, x1: number): Curve | null => {
+  const [a0, a1, b0, b1] = [graphHeight(a, x0), graphHeight(a, x1), graphHeight(b, x0), graphHeight(b, x1)];
+  if (a0 > b0 !== a1 > b1 || a0 === b0) return null;
+  if (a.kind === 'line' && b.kind === 'line') return a0 > b0 ? a : b;
+  const [over, under] = a0 > b0 ? [a, b] : [b, a];
+  const [o0, o1, u0, u1] = a0 > b0 ? [a0, a1, b0, b1] : [b0, b1, a0, a1];
+  return leastOver(over, x0, x1, o0, o1) > mostOver(under, x0, x1, u0, u1) ? over : null;
+};
+
 /** The higher of two graphs between x0 and x1, cut where they cross. */
 const mergeStretch = (result: Span[], a: Curve, b: Curve, x0: number, x1: number): void => {
+  const higher = plainlyHigher(a, b, x0, x1);
+  if (higher) {
+    push(result, { x0, x1, curve: higher });
+    return;
+  }
   const meeting = intersectCarriers(a, b);
   let p = Infinity;
   let q = Infinity;
@@ -104,32 +125,63 @@ const trimSpan = (s: Span): Curve => {
   return { ...s.curve, from: at(s.x0), to: at(s.x1) };
 };
 
+/** Spans in layers of their own, but what follows to the right of another without touching it goes on with its layer. */
+const ascending = (curves: readonly Curve[]): Span[][] => {
+  const layers: Span[][] = [];
+  let layer: Span[] = [];
+  for (const c of curves)
+    for (const s of toSpans(c)) {
+      if (layer.length === 0 || s.x0 < layer[layer.length - 1].x1) {
+        layer = [];
+        layers.push(layer);
+      }
+      layer.push(s);
+    }
+  return layers;
+};
+
 /**
  * Upper envelope of any lines and arcs as an exact graph, from left to right. Vertical pieces carry no width and only
  * their neighbours matter; where the graph jumps the result has a vertical line. Gaps that nothing covers stay gaps.
  * Cost O(n log n) by divide and merge.
  */
 export const upperEnvelope = (curves: readonly Curve[]): Curve[] => {
-  let layers: Span[][] = curves.flatMap((c) => toSpans(c).map((s) => [s]));
+  let layers = ascending(curves);
   while (layers.length > 1) {
     const next: Span[][] = [];
     for (let i = 0; i < layers.length; i += 2)
       next.push(i + 1 < layers.length ? mergeSpans(layers[i], layers[i + 1]) : layers[i]);
     layers = next;
   }
-  return joinGraph(withoutNeedles((layers[0] ?? []).map(trimSpan)));
+  return joinGraph(withoutNeedles(layers[0] ?? []).map(trimSpan));
 };
 
-/** A dip between two higher pieces that is narrower than this is where rounding has parted them, mm. */
+/** A piece between two others that is narrower than this is where rounding has parted them, mm. */
 const NEEDLE = 1e-6;
+/** Neighbours of a needle that meet within this are one line there, mm. */
+const MEETS = 1e-7;
 
-const withoutNeedles = (pieces: readonly Curve[]): Curve[] =>
-  pieces.filter((c, i) => {
-    const [left, right] = [pieces[i - 1], pieces[i + 1]];
-    if (c.to.x - c.from.x >= NEEDLE || !left || !right) return true;
-    const lower = Math.min(left.to.y, right.from.y) > Math.max(c.from.y, c.to.y) + NEEDLE;
-    return !(lower && c.from.x - left.to.x < NEEDLE && right.from.x - c.to.x < NEEDLE);
-  });
+/** Leaves out needles that dip below both neighbours, or between neighbours that meet: those are drawn on to one another. */
+const withoutNeedles = (spans: readonly Span[]): Span[] => {
+  const result: Span[] = [];
+  for (let i = 0; i < spans.length; i++) {
+    const s = spans[i];
+    const left = result[result.length - 1];
+    const right = spans[i + 1];
+    if (s.x1 - s.x0 >= NEEDLE || !left || !right || s.x0 - left.x1 > MIN_WIDTH || right.x0 - s.x1 > MIN_WIDTH) {
+      result.push(s);
+      continue;
+    }
+    const middle = (s.x0 + s.x1) / 2;
+    const [before, after] = [graphHeight(left.curve, middle), graphHeight(right.curve, middle)];
+    if (Math.abs(before - after) < MEETS) {
+      result[result.length - 1] = { ...left, x1: middle };
+      result.push({ ...right, x0: middle });
+      i++;
+    } else if (Math.min(before, after) <= graphHeight(s.curve, middle) + NEEDLE) result.push(s);
+  }
+  return result;
+};
 
 /** Inserts the vertical lines of jumps; pieces must run left to right. */
 export const joinGraph = (pieces: readonly Curve[]): Curve[] => {

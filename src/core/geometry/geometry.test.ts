@@ -235,6 +235,17 @@ describe('upper envelope', () => {
     expect(lowest(1.5e-7)).toBe(8);
     expect(lowest(1e-4)).toBe(2);
   });
+  it('is one line where a circle only touches it from below', () => {
+    const touching = upperEnvelope([
+      line(point(-10, 8), point(0, 8)),
+      line(point(0, 8), point(10, 8)),
+      arc(point(-5, 3), point(5, 3), point(0, 3), true),
+    ]);
+    expect(touching.map((c) => [c.kind, c.from.x, c.to.x])).toEqual([
+      ['line', -10, 0],
+      ['line', 0, 10],
+    ]);
+  });
   it('bridges hollows toward −x', () => {
     const graph = [
       line(point(-20, 2), point(-15, 2)),

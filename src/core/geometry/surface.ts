@@ -398,31 +398,19 @@ export class Surface {
     for (const line of [before, this, swept])
       for (let i = line.lower(from + 1e-9); i < line.xs.length && line.xs[i] < to - 1e-9; i++) stops.push(line.xs[i]);
     const sorted = Float64Array.from(stops).sort();
-    const lines = [before, this, swept].map((l) => ({ xs: l.xs, ys: l.ys, at: 1 }));
-    const height = (k: number, x: number): number => {
-      const l = lines[k];
-      while (l.at < l.xs.length - 1 && l.xs[l.at] < x) l.at++;
-      while (l.at > 1 && l.xs[l.at - 1] >= x) l.at--;
-      const x0 = l.xs[l.at - 1];
-      const x1 = l.xs[l.at];
-      if (l.xs.length < 2 || x < x0 || x > x1) return VOID;
-      return x1 - x0 < 1e-12
-        ? Math.max(l.ys[l.at - 1], l.ys[l.at])
-        : l.ys[l.at - 1] + ((l.ys[l.at] - l.ys[l.at - 1]) * (x - x0)) / (x1 - x0);
-    };
+    const [top, cut, high] = [before, this, swept].map((l) => new Walk(l.xs, l.ys, Math.max(1, l.lower(from))));
     const result: { from: number; to: number }[] = [];
     for (let i = 1; i < sorted.length; i++) {
       const a = sorted[i - 1];
       const b = sorted[i];
       if (b - a < 1e-7) continue;
       // between two stops all lines are straight: how far metal stood above the cut, and above what was swept
-      const above = (x: number): readonly [number, number] => {
-        const top = height(0, x) - 1e-6;
-        return [top - height(1, x), top + height(2, x)];
-      };
-      const [cutA, sweptA] = above(a + 1e-9);
-      const [cutB, sweptB] = above(b - 1e-9);
-      const share = positiveShare(cutA, cutB, positiveShare(sweptA, sweptB, [0, 1]));
+      top.over(a + 1e-9, b - 1e-9);
+      cut.over(a + 1e-9, b - 1e-9);
+      const [topA, topB] = [top.ya - 1e-6, top.yb - 1e-6];
+      if (topA <= cut.ya && topB <= cut.yb) continue;
+      high.over(a + 1e-9, b - 1e-9);
+      const share = positiveShare(topA - cut.ya, topB - cut.yb, positiveShare(topA + high.ya, topB + high.yb, [0, 1]));
       if (share[1] <= share[0]) continue;
       const stretch = { from: a + (b - a) * share[0], to: a + (b - a) * share[1] };
       const last = result[result.length - 1];
@@ -449,6 +437,24 @@ export class Surface {
     const copy = new Surface(this.xs.slice(), this.ys.slice());
     copy.removed = this.removed;
     return copy;
+  }
+
+  /** Where anything stands at all, from left to right. */
+  occupied(): Stretch[] {
+    const { xs, ys } = this;
+    const result: { from: number; to: number }[] = [];
+    for (let i = 1; i < xs.length; i++) {
+      if (Math.max(ys[i - 1], ys[i]) <= VOID) continue;
+      const last = result[result.length - 1];
+      if (last && xs[i - 1] <= last.to) last.to = xs[i];
+      else result.push({ from: xs[i - 1], to: xs[i] });
+    }
+    return result;
+  }
+
+  /** Where the line was changed since this was asked last, or since it was made. */
+  takeChanges(): Stretch[] {
+    return this.changed.splice(0, this.changed.length);
   }
 
   private note(from: number, to: number): void {
@@ -491,6 +497,40 @@ export class Surface {
     for (let i = this.lower(a + 1e-9); i < xs.length && xs[i] < b - 1e-9; i++) points.push({ x: xs[i], y: ys[i] });
     points.push({ x: b, y: this.heightAt(b, -1) });
     return points.length < 24 ? points : thinned(points, tolerance);
+  }
+}
+
+/** The heights of a line over stretches that lie one after another, none of them with a corner inside. */
+class Walk {
+  ya = VOID;
+  yb = VOID;
+
+  constructor(
+    private readonly xs: readonly number[],
+    private readonly ys: readonly number[],
+    private at: number,
+  ) {}
+
+  /** Sets the heights at both ends of a stretch; VOID beyond the line. */
+  over(a: number, b: number): void {
+    const { xs, ys } = this;
+    const last = xs.length - 1;
+    this.ya = VOID;
+    this.yb = VOID;
+    if (last < 1 || a < xs[0] || b > xs[last]) return;
+    while (this.at < last && xs[this.at] < b) this.at++;
+    const x0 = xs[this.at - 1];
+    const x1 = xs[this.at];
+    const y0 = ys[this.at - 1];
+    const y1 = ys[this.at];
+    if (x1 - x0 < 1e-12) {
+      this.ya = Math.max(y0, y1);
+      this.yb = this.ya;
+      return;
+    }
+    const slope = (y1 - y0) / (x1 - x0);
+    this.ya = y0 + slope * (a - x0);
+    this.yb = y0 + slope * (b - x0);
   }
 }
 

@@ -1,6 +1,8 @@
 import {
   add,
   arcRadius,
+  boundsOfCurves,
+  boundsOfShapes,
   type Curve,
   clipGraph,
   cross,
@@ -27,7 +29,7 @@ import {
   upperSideOn,
 } from '../geometry';
 import { deepestPositions } from '../tooling';
-import { type Contact, stretchesInMetal } from './engagement';
+import { type Contact, type Stretch as Stretched, stretchesInMetal } from './engagement';
 import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
@@ -158,7 +160,7 @@ class Clearer {
     // a way out that goes straight up may meet what only the nose has left hanging
     const asked = job.leadOut !== undefined && job.leadOut.style !== 'as-fits';
     this.leans = asked || job.cutting.some((s) => leanOf(s) > LEAN);
-    this.lips = this.leans ? Lips.over(job.metal.frame, job.lips) : job.lips;
+    this.lips = this.leans ? Lips.over(job.metal, job.lips) : job.lips;
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
@@ -264,8 +266,12 @@ class Clearer {
       const points = of.upperPoints(0.02, left - 200, right + 200);
       return points.slice(1).map((p, i) => line(points[i], p));
     };
-    const ground = [...top(this.metal), ...(this.lips ? top(this.lips) : [])];
     const grown = job.holder.map((h) => ({ points: h.points, radius: h.radius + 0.1 }));
+    // what lies lower than the holder comes anywhere on the pass does not lift it
+    const least = boundsOfCurves(graph).minY + boundsOfShapes(grown).minY;
+    const ground = [...top(this.metal), ...(this.lips ? top(this.lips) : [])].filter(
+      (c) => Math.max(c.from.y, c.to.y) > least,
+    );
     return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
   }
 
@@ -420,34 +426,22 @@ class Clearer {
   /** Cuts along the pieces; ends before the place where the holder, or the insert's back, would meet metal. */
   private followed(wanted: readonly Curve[]): readonly Curve[] {
     const done: Curve[] = [];
+    const under = this.lips && new Under(this.metal, this.lips, this.cutters, this.holderCore);
     for (const piece of wanted) {
       const points = flattenChain([piece], FOLLOWED_CHORD);
       for (let i = 1; i < points.length; i++) {
-        const share = this.under(points[i - 1], points[i]);
+        const [a, b] = [points[i - 1], points[i]];
+        const free = this.step(a, b);
+        const share = under && !under.goes(a, lerp(a, b, free)) ? 0 : free;
         if (share >= 1) continue;
-        const a = parameterOf(piece, points[i - 1]);
-        const kept = a + (parameterOf(piece, points[i]) - a) * share;
+        const from = parameterOf(piece, a);
+        const kept = from + (parameterOf(piece, b) - from) * share;
         if (kept > 1e-6) done.push(trimCurve(piece, 0, kept));
         return done;
       }
       done.push(piece);
     }
     return done;
-  }
-
-  /** Cuts a straight step, lips included, as far as it may; tells the share of it that was cut. */
-  private under(a: Point, b: Point): number {
-    const { lips } = this;
-    if (!lips) return this.step(a, b);
-    const before = lips.copy();
-    const metal = this.metal.surface.fresh();
-    const share = this.step(a, b);
-    const way = [a, lerp(a, b, share)];
-    lips.cutAlong(this.cutters, way);
-    if (lips.clearsAlong(this.holderCore, way)) return share;
-    lips.become(before);
-    this.metal.surface.putBack(metal);
-    return 0;
   }
 
   /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */
@@ -535,6 +529,41 @@ class Clearer {
   }
 }
 
+/** A way that is cut step by step under lips: the step on which the holder meets one is taken back. */
+class Under {
+  private readonly steps: (readonly [Point, Point])[] = [];
+  private readonly metalBefore: Surface;
+  private readonly lipsBefore: Lips;
+
+  constructor(
+    private readonly metal: Metal,
+    private readonly lips: Lips,
+    private readonly cutters: readonly RoundedPolygon[],
+    private readonly holder: readonly RoundedPolygon[],
+  ) {
+    this.metalBefore = metal.surface.fresh();
+    this.lipsBefore = lips.copy();
+  }
+
+  /** Cuts the lips on a step that the metal has been cut on; takes it back where the holder meets one of them. */
+  goes(a: Point, b: Point): boolean {
+    const way = [a, b];
+    this.lips.cutAlong(this.cutters, way);
+    if (this.lips.clearsAlong(this.holder, way)) {
+      this.steps.push([a, b]);
+      return true;
+    }
+    // seldom: everything is cut once more, but for this step
+    this.lips.become(this.lipsBefore);
+    this.metal.surface.putBack(this.metalBefore);
+    for (const step of this.steps) {
+      this.metal.cutAlong(this.cutters, step);
+      this.lips.cutAlong(this.cutters, step);
+    }
+    return false;
+  }
+}
+
 /** How far the leading side of a shape falls back within a few mm above its lowest point. */
 const leanOf = ({ points, radius }: RoundedPolygon): number => {
   const low = points.reduce((y, p) => Math.min(y, p.y), Number.POSITIVE_INFINITY) - radius;
@@ -570,13 +599,13 @@ const below = (chain: readonly Curve[], ceiling: number): Curve[] => {
   return result;
 };
 
-/** Lowest reference height at which following the floor still meets metal, or null when nothing is left. */
-export const lowestContact = (
+/** The stretches in metal of a tool that follows the floor. */
+const followedInMetal = (
   floor: readonly Curve[],
   metal: Metal,
   cutting: readonly RoundedPolygon[],
   ceiling: number,
-): number | null => {
+): Iterable<Stretched> => {
   const core = cutsWith(
     metal.frame,
     cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []),
@@ -585,8 +614,18 @@ export const lowestContact = (
     bite: (p) => metal.bite(core, p),
     clear: (path) => metal.clearsAlong(core, path, false),
   };
-  const chain = below(reverseChain(floor), ceiling);
-  const points = [...stretchesInMetal(new Track(chain), contact, 0)].flatMap((s) => flattenChain(s.pieces, 0.01));
+  return stretchesInMetal(new Track(below(reverseChain(floor), ceiling)), contact, 0);
+};
+
+/** Whether following the floor still meets metal. */
+export const meetsMetal = (...following: Parameters<typeof followedInMetal>): boolean => {
+  for (const _ of followedInMetal(...following)) return true;
+  return false;
+};
+
+/** Lowest reference height at which following the floor still meets metal, or null when nothing is left. */
+export const lowestContact = (...following: Parameters<typeof followedInMetal>): number | null => {
+  const points = [...followedInMetal(...following)].flatMap((s) => flattenChain(s.pieces, 0.01));
   return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };
 

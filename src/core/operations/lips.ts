@@ -1,9 +1,20 @@
-import { type Point, type RoundedPolygon, type Stretch, Surface, upperSideOn, VOID } from '../geometry';
+import {
+  boundsOfShapes,
+  onceFor,
+  type Point,
+  type RoundedPolygon,
+  type Stretch,
+  Surface,
+  upperSideOn,
+  VOID,
+} from '../geometry';
 import type { Frame } from './frame';
 import { Metal } from './metal';
 
-/** Further than any work reaches, mm. */
-const WIDE = 1e4;
+/** So far beside a change the lips are looked at anew, mm. */
+const BESIDE_CHANGE = 0.01;
+/** Extent of shapes, looked up for each step. */
+const boundsOf = onceFor(boundsOfShapes);
 /** Higher than anything that is swept, its sign turned. */
 const NOTHING_SWEPT = 1e5;
 
@@ -15,7 +26,9 @@ export class Lips {
   private cut: Metal;
   /** Highest places that this cut has swept, their sign turned. */
   private swept: Metal;
-  /** As they stand, made anew after a change. */
+  /** Where there were any before this cut. */
+  private places: readonly Stretch[];
+  /** As they stand, made anew where something has changed. */
   private standing: Metal | null = null;
 
   /** The lips before a cut. */
@@ -25,13 +38,15 @@ export class Lips {
   ) {
     this.cut = new Metal(frame, before.clone(), null);
     this.swept = new Metal(frame, Surface.level(NOTHING_SWEPT, before.left, before.right), null);
+    this.places = before.occupied();
   }
 
-  /** Lips over the whole of a frame, to which others may be added: those that are there already, or none. */
-  static over(frame: Frame, there: Lips | null): Lips {
-    const none = Surface.level(VOID, -WIDE, WIDE);
+  /** Lips over all of a metal, to which others may be added: those that are there already, or none. */
+  static over({ frame, surface }: Metal, there: Lips | null): Lips {
     const own = there?.now().surface;
-    return new Lips(frame, own && !own.isEmpty ? none.replaced(own, own.left, own.right) : none);
+    if (!own || own.isEmpty) return new Lips(frame, Surface.level(VOID, surface.left, surface.right));
+    const none = Surface.level(VOID, Math.min(surface.left, own.left), Math.max(surface.right, own.right));
+    return new Lips(frame, none.replaced(own, own.left, own.right));
   }
 
   /** Adds metal as high as it stood before, over some stretches, after a cut. */
@@ -61,21 +76,34 @@ export class Lips {
   /** Takes over the state of others. */
   become(other: Lips): void {
     this.before = other.before;
+    this.places = other.places;
     this.cut = other.cut.clone();
     this.swept = other.swept.clone();
-    this.standing = null;
+    this.standing = other.standing;
   }
 
   cutAlong(cutters: readonly RoundedPolygon[], path: readonly Point[]): void {
-    this.cut.cutAlong(cutters, path);
-    // a way may come up to the top of what an earlier one of the same cut has taken from below
-    this.swept.lowerAlong(cutters, path, upperSideOn);
-    this.standing = null;
+    for (let i = 1; i < path.length; i++) {
+      const step = [path[i - 1], path[i]];
+      if (!this.comesNear(cutters, step)) continue;
+      this.cut.cutAlong(cutters, step);
+      // a way may come up to the top of what an earlier one of the same cut has taken from below
+      this.swept.lowerAlong(cutters, step, upperSideOn);
+    }
+  }
+
+  /** Whether shapes on a step, or their mirror images, come over a place where there was a lip. */
+  private comesNear(shapes: readonly RoundedPolygon[], [a, b]: readonly Point[]): boolean {
+    const { minX, maxX } = boundsOf(shapes);
+    const [from, to] = [Math.min(a.x, b.x) + minX, Math.max(a.x, b.x) + maxX];
+    return this.places.some(
+      (p) => (p.from < to && p.to > from) || (this.frame.alongAxis && p.from < -from && p.to > -to),
+    );
   }
 
   /** True when shapes on a way meet no lip. */
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): boolean {
-    return this.now().clearsAlong(shapes, path, false);
+    return this.places.length === 0 || this.now().clearsAlong(shapes, path, false);
   }
 
   /** How far a side carried to a place would have to rise to clear the lips. */
@@ -88,10 +116,15 @@ export class Lips {
   }
 
   private now(): Metal {
-    if (this.standing) return this.standing;
-    const { before, cut } = this;
-    const hidden = cut.surface.hiddenSince(before, this.swept.surface, before.left, before.right);
-    const standing = hidden.reduce((s, { from, to }) => s.replaced(before, from, to), cut.surface);
+    const { before, cut, swept } = this;
+    const changed = [...cut.surface.takeChanges(), ...swept.surface.takeChanges()];
+    if (this.standing && changed.length === 0) return this.standing;
+    // what lies hidden at a place follows from the lines at that place alone
+    const from = this.standing ? Math.min(...changed.map((c) => c.from)) - BESIDE_CHANGE : before.left;
+    const to = this.standing ? Math.max(...changed.map((c) => c.to)) + BESIDE_CHANGE : before.right;
+    const open = this.standing ? this.standing.surface.replaced(cut.surface, from, to) : cut.surface;
+    const hidden = cut.surface.hiddenSince(before, swept.surface, from, to);
+    const standing = hidden.reduce((s, { from, to }) => s.replaced(before, from, to), open);
     this.standing = new Metal(this.frame, standing, null);
     return this.standing;
   }

@@ -1,7 +1,7 @@
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import { type Curve, lowerSideOn, point } from '../geometry';
 import type { Frame } from './frame';
-import { floorOf, type SpanRange, type View } from './turning';
+import { floorOf, type SpanRange, type View, withAllowance } from './turning';
 import { nothing, type Planned, type Seen } from './types';
 
 /** What is asked of a side, along the axis or across it. */
@@ -57,6 +57,8 @@ export const WALL = 0.002;
 /** A place that is just not the one beside it, mm, and one beyond all others. */
 export const HAIR = 1e-6;
 export const FAR = 1e4;
+/** The part's allowance is drawn so far beyond the place where a tool stands furthest out, mm: none reaches as far. */
+const BEYOND = 200;
 
 export const refuse = <C extends FindingCode>(
   id: string,
@@ -96,25 +98,15 @@ interface Ground {
 /** The floors of a side: as asked, bare, and with more metal left all round. */
 export const floorsOf = (g: Ground): Pick<SideSetting, 'floor' | 'bareFloor' | 'floorAbove'> => {
   const { seen, view, ground, from, to, limit } = g;
-  const at = (allowanceU: number, allowanceV: number, undercuts: 'bridge' | 'enter', more = 0): Curve[] =>
-    floorOf({
-      ground,
-      view,
-      metal: seen.metal,
-      fixtures: seen.fixtures,
-      allowanceU,
-      allowanceV,
-      more,
-      undercuts,
-      from,
-      to,
-      bed: g.bed(allowanceU, allowanceV, more),
-      limit,
-    });
+  const over = (kept: readonly Curve[], undercuts: 'bridge' | 'enter', bed: readonly Curve[], more = 0): Curve[] =>
+    floorOf({ kept, view, metal: seen.metal, fixtures: seen.fixtures, more, undercuts, from, to, bed, limit });
+  const kept = withAllowance(ground, g.allowanceU, g.allowanceV, to + BEYOND);
+  const above = (more: number): Curve[] => over(kept, g.undercuts, g.bed(g.allowanceU, g.allowanceV, more), more);
+  const floor = above(0);
   return {
-    floor: at(g.allowanceU, g.allowanceV, g.undercuts),
-    bareFloor: () => at(0, 0, 'bridge'),
-    floorAbove: (more) => at(g.allowanceU, g.allowanceV, g.undercuts, more),
+    floor,
+    bareFloor: () => over(ground, 'bridge', g.bed(0, 0, 0)),
+    floorAbove: (more) => (more > 0 ? above(more) : floor),
   };
 };
 

@@ -30,6 +30,8 @@ import type { Seen } from './types';
 export const TRAILING_CLEARANCE = 3;
 /** Longest edge along Z at the part's back that the cutoff blade breaks, mm. */
 export const MOST_EDGE = 3;
+/** Room between the tool and what holds the work, mm. */
+const FIXTURE_ROOM = 0.5;
 /** How deep a trailing edge may dip into metal that stands beside the path, mm. */
 const DIP = 0.6;
 
@@ -157,13 +159,12 @@ export const bedOf = (
 };
 
 export interface FloorRequest {
-  readonly ground: readonly Curve[];
+  /** What stays of the part, with its allowance. */
+  readonly kept: readonly Curve[];
   readonly view: View;
   readonly metal: Surface;
   readonly fixtures: Surface | null;
-  readonly allowanceU: number;
-  readonly allowanceV: number;
-  /** So much more all round, mm. */
+  /** So much more is left on it all round, mm. */
   readonly more?: number;
   readonly undercuts: 'bridge' | 'enter';
   /** u range of the reference point. */
@@ -178,30 +179,37 @@ export interface FloorRequest {
 /** Points joined by lines, one after another. */
 export const linesOf = (points: readonly Point[]): Curve[] => points.slice(1).map((p, i) => line(points[i], p));
 
-/** Deepest reference positions for a turning operation: part with allowance, fixtures, reach of insert and holder. */
-export const floorOf = (r: FloorRequest): Curve[] => {
-  let ground = [...r.ground];
-  const wide = { from: r.from - 200, to: r.to + 200 };
-  const more = r.more ?? 0;
-  if (ground.length > 0 && (r.allowanceU > 0 || r.allowanceV > 0 || more > 0)) {
-    const same = Math.abs(r.allowanceU - r.allowanceV) < 1e-9;
-    const shape: RoundedPolygon = same
-      ? { points: [point(0, 0)], radius: r.allowanceU + more }
+/** A ground with allowances along u and v on it, as far as `until`. */
+export const withAllowance = (
+  ground: readonly Curve[],
+  allowanceU: number,
+  allowanceV: number,
+  until: number,
+): readonly Curve[] => {
+  if (ground.length === 0 || (allowanceU <= 0 && allowanceV <= 0)) return ground;
+  const shape: RoundedPolygon =
+    Math.abs(allowanceU - allowanceV) < 1e-9
+      ? { points: [point(0, 0)], radius: allowanceU }
       : {
           points: [
-            point(-r.allowanceU, -r.allowanceV),
-            point(r.allowanceU, -r.allowanceV),
-            point(r.allowanceU, r.allowanceV),
-            point(-r.allowanceU, r.allowanceV),
+            point(-allowanceU, -allowanceV),
+            point(allowanceU, -allowanceV),
+            point(allowanceU, allowanceV),
+            point(-allowanceU, allowanceV),
           ],
-          radius: more,
+          radius: 0,
         };
-    ground = deepestPositions(ground, [shape], ground[0].from.x, wide.to);
-  }
+  return deepestPositions(ground, [shape], ground[0].from.x, until);
+};
+
+/** Shapes with so much room all round. */
+const grownBy = (shapes: readonly RoundedPolygon[], by: number): readonly RoundedPolygon[] =>
+  by > 0 ? shapes.map((s) => ({ points: s.points, radius: s.radius + by })) : shapes;
+
+/** Deepest reference positions for a turning operation: part with allowance, fixtures, reach of insert and holder. */
+export const floorOf = (r: FloorRequest): Curve[] => {
   const insert = r.view.cutting.map((s) => withTrailingClearance(s, TRAILING_CLEARANCE));
-  const holder = r.view.holder.map((s) => ({ points: s.points, radius: s.radius + 0.05 }));
-  const all = [...insert, ...holder];
-  const grown = all.map((s) => ({ points: s.points, radius: s.radius + 0.5 }));
+  const all = [...insert, ...grownBy(r.view.holder, 0.05)];
   const fixed = linesOf(r.fixtures?.upperPoints(0, r.from - 300, r.to + 300) ?? []);
   // metal that stays standing beside the range is a wall for the trailing edge; across a bore that is the far wall, which
   // turns with the near one and is looked at as it stands at each cut
@@ -210,8 +218,9 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   const beside = linesOf(standing).map((c) => line(point(c.from.x, c.from.y - DIP), point(c.to.x, c.to.y - DIP)));
   const floor = clipGraph(
     upperEnvelope([
-      ...deepestPositions(ground, all, r.from, r.to),
-      ...deepestPositions(rightward(fixed), grown, r.from, r.to),
+      // metal left all round the part is room left all round the tool
+      ...deepestPositions(r.kept, grownBy(all, r.more ?? 0), r.from, r.to),
+      ...deepestPositions(rightward(fixed), grownBy(all, FIXTURE_ROOM), r.from, r.to),
       ...deepestPositions(rightward(beside), all, r.from, r.to),
       ...r.bed,
       ...(r.limit ?? []),

@@ -116,6 +116,17 @@ const asGraph = (ground: readonly Curve[]): Curve[] =>
     .flatMap((c) => splitCurve(c, turningParameters(c, 'x')))
     .map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
 
+/** Ends of pieces from left to right, once where two of them meet. */
+const cornersOf = (graph: readonly Curve[]): Point[] => {
+  const corners: Point[] = [];
+  for (const { from, to } of graph) {
+    const last = corners[corners.length - 1];
+    if (last?.x !== from.x || last.y !== from.y) corners.push(from);
+    corners.push(to);
+  }
+  return corners;
+};
+
 /** Box of a curve that may be larger than the curve by an arc's bulge, never smaller. */
 const roughBox = (c: Curve): { x0: number; x1: number; top: number } => {
   const x0 = Math.min(c.from.x, c.to.x);
@@ -164,8 +175,7 @@ export const deepestPositions = (
   to: number,
 ): Curve[] => {
   const graph = asGraph(ground);
-  const corners: Point[] = [];
-  for (const c of graph) corners.push(c.from, c.to);
+  const corners = cornersOf(graph);
   const inRange = (c: Curve): boolean => Math.max(c.from.x, c.to.x) > from && Math.min(c.from.x, c.to.x) < to;
   const lowest = (chain: readonly Point[]): number => chain.reduce((best, p, i) => (p.y < chain[best].y ? i : best), 0);
   const chains = shapes.map((s) => [...lowerChain(s)]);

@@ -1,12 +1,14 @@
 import { z } from 'zod';
 import { passDepths } from '../../cutting';
 import { type Finding, note } from '../../findings';
+import { graphPoints, greatestDistance, upperEnvelope, VOID } from '../../geometry';
+import { deepestPositions } from '../../tooling';
 import { typed } from '../../units';
-import { clearByPasses, levelsBetween, lowestContact, type Pass } from '../clearing';
+import { clearByPasses, levelsBetween, lowestContact, meetsMetal, type Pass } from '../clearing';
 import { closeOperation, EventList, openOperation, perRev } from '../events';
 import { choiceField } from '../fields';
 import { defineKind, type Need } from '../kind';
-import { Metal } from '../metal';
+import { cutsWith, Metal } from '../metal';
 import { secondField, secondParam } from '../second';
 import {
   clearingOf,
@@ -20,8 +22,8 @@ import {
   spanEndFields,
   undercutsField,
 } from '../side';
-import type { SideSetting } from '../sideRequest';
-import { tourCuts } from '../turning';
+import { FAR, type SideSetting } from '../sideRequest';
+import { linesOf, tourCuts } from '../turning';
 import { type Field, nothing, operationBase, type Planned, type Seen } from '../types';
 import { type CycleOutcome, planPatternCycle, planRoughCycle } from './cycle';
 import { roughSketch } from './sketch';
@@ -123,14 +125,13 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
         most: MOST_LEVELS,
       }),
     ]);
-  const depths = passDepths(top - lowest, op.params.depth, op.params.passes, view.noseRadius);
+  const along = op.params.along === 'contour';
+  const thickness = along ? thicknessOver(op, setting, metal) : top - lowest;
+  const depths = passDepths(thickness, op.params.depth, op.params.passes, view.noseRadius);
   const findings: Finding[] = [...setting.notes];
   if (op.params.output === 'cycle') {
     const bare = { ...setting, floor: setting.bareFloor() };
-    const cycle: CycleOutcome =
-      op.params.along === 'contour'
-        ? planPatternCycle(op, seen, bare, thicknessOver(op, setting, metal))
-        : planRoughCycle(op, seen, bare);
+    const cycle: CycleOutcome = along ? planPatternCycle(op, seen, bare, thickness) : planRoughCycle(op, seen, bare);
     if (cycle.kind === 'planned') {
       const { planned } = cycle;
       if (op.params.passes === 'equal') return planned;
@@ -141,10 +142,9 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
       note('info', 'cycle-not-possible', op.id, { reason: cycle.reason }, cycle.at ? frame.out(cycle.at) : null),
     );
   }
-  const passes =
-    op.params.along === 'contour'
-      ? passesAlong(op, setting, metal)
-      : passesOf(setting, seen, levelsBetween(top, depths, view.noseRadius), op.params.depth);
+  const passes = along
+    ? passesAlong(setting, thickness, depths)
+    : passesOf(setting, seen, levelsBetween(top, depths, view.noseRadius), op.params.depth);
   const cleared = clearByPasses(clearingOf(setting, seen, passes, 0));
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
   const list = new EventList(op.id, seen.section.tip);
@@ -158,9 +158,9 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
 };
 
 /** Passes that follow the contour, each so much nearer to it, from the outermost that still meets metal. */
-const passesAlong = (op: RoughOperation, s: SideSetting, metal: Metal): Pass[] => {
-  let left = thicknessOver(op, s, metal);
-  const passes = passDepths(left, op.params.depth, op.params.passes, s.view.noseRadius).map((d): Pass => {
+const passesAlong = (s: SideSetting, thickness: number, depths: readonly number[]): Pass[] => {
+  let left = thickness;
+  const passes = depths.map((d): Pass => {
     left -= d;
     return { graph: s.floorAbove(Math.max(0, left)), level: null };
   });
@@ -168,14 +168,29 @@ const passesAlong = (op: RoughOperation, s: SideSetting, metal: Metal): Pass[] =
   return s.view.holder.length === 0 ? passes : [...passes, ...passes.slice(-1)];
 };
 
-/** Thickest layer of metal over the contour with its allowance, mm. */
+/** How near the thickness of a layer is found, as a share of a pass. */
+const NEAR_ENOUGH = 1 / 32;
+/** Corners of metal that move its top by no more than this are passed over while its thickness is looked for, mm. */
+const THINNED = 0.02;
+
+/**
+ * Thickest layer of metal over the contour with its allowance, where the tool meets it, mm. Metal left all round the contour
+ * pushes the tool's lowest places off by as much: how far the places where it touches metal lie from them is the thickness,
+ * unless something else holds the tool off.
+ */
 const thicknessOver = (op: RoughOperation, s: SideSetting, metal: Metal): number => {
-  const meets = (more: number): boolean => lowestContact(s.floorAbove(more), metal, s.view.cutting, s.ceiling) !== null;
-  let count = 1;
-  while (count < MOST_OFFSETS && meets(count * op.params.depth)) count++;
-  // the thickest place to within a hundredth of a pass: then all passes can be equal
-  let [low, high] = [(count - 1) * op.params.depth, count * op.params.depth];
-  for (let k = 0; k < 7; k++) {
+  const meets = (more: number): boolean => meetsMetal(s.floorAbove(more), metal, s.view.cutting, s.ceiling);
+  const near = op.params.depth * NEAR_ENOUGH;
+  const farthest = MOST_OFFSETS * op.params.depth;
+  const top = metal.surface.upperPoints(THINNED, s.from - FAR, s.to + FAR).filter((p) => p.y > VOID);
+  const touching = deepestPositions(linesOf(top), cutsWith(s.frame, s.view.cutting), s.from, s.to);
+  const over = graphPoints(upperEnvelope([...s.floor, ...touching]), THINNED);
+  const most = Math.min(farthest, greatestDistance(over, s.floor, near / 2) + near / 2);
+  if (!meets(most) && meets(most - near)) return most;
+  let low = 0;
+  let high = op.params.depth;
+  while (high < farthest && meets(high)) [low, high] = [high, high + op.params.depth];
+  while (high - low > near) {
     const middle = (low + high) / 2;
     if (meets(middle)) low = middle;
     else high = middle;

@@ -162,6 +162,31 @@ describe('roughing another way than along the axis', () => {
     }
   });
 
+  it.each([
+    ['the bar', 50, 1.6, 3],
+    ['a bar that is hardly larger', 42, 0.8, 1],
+    ['a bar that just needs one more', 45, 1.15, 2],
+  ])('shares the thickness of %s among equal passes along the contour', (_, bar, depth, passes) => {
+    // ⌀40 with 0.2 left in radius: half of (bar − 40.4), told to within a thirty-second of a pass
+    const job = turnedJob({
+      outer: [lineRow('a', 40, 0), lineRow('b', 40, -30), lineRow('c', 0, -30)],
+      bar,
+      length: 30,
+      tools: [tool({ id: 't', kind: 'turning', insert: 'DCMT11T304', approachAngle: 93, overhang: 60 })],
+      operations: [
+        operation({
+          id: 'r',
+          kind: 'outer-rough',
+          tool: 't',
+          params: { depth: 2, along: 'contour', allowanceX: 0.4, allowanceZ: 0.2 },
+        }),
+      ],
+    });
+    const [rough] = derive(job).operations;
+    expect(Math.abs((rough.depth ?? 0) - depth)).toBeLessThan(2 / 32);
+    const ways = rough.events.filter((e) => e.kind === 'feed' && e.purpose === 'cut');
+    expect(ways).toHaveLength(passes);
+  });
   it('leaves no more than its allowance along the contour, wherever the tool comes to', () => {
     // in the first two the holder is held off the floor by metal that only the last pass takes
     for (const seed of [288, 787846, ...Array.from({ length: 6 }, (_, i) => FIRST + i)]) {
