@@ -1,5 +1,5 @@
 import type { Bounds } from './curve';
-import { onceFor } from './once';
+import { onceFor, onceForEach } from './once';
 import { type Point, point } from './point';
 import { convexHull, type RoundedPolygon, regionBounds } from './region';
 import { TOLERANCE } from './tolerance';
@@ -12,18 +12,6 @@ export interface LowerSide {
 
 /** A side that leans no more than this is upright, corners no further apart are one, mm. */
 const UPRIGHT = 1e-9;
-
-/** Corners of a shape's lower side with the direction of the normal below each edge, radians. */
-interface Corners {
-  readonly points: readonly Point[];
-  readonly normals: readonly number[];
-}
-
-const cornersOf = onceFor((shape: RoundedPolygon): Corners => {
-  const points = lowerCorners(shape.points.length > 2 ? convexHull(shape.points) : shape.points);
-  const normals = points.slice(1).map((p, i) => normalBelow(p.x - points[i].x, p.y - points[i].y));
-  return { points, normals };
-});
 
 /** Direction of the normal below an edge that runs toward +x: between π and 2π. */
 const normalBelow = (dx: number, dy: number): number => Math.atan2(-dx, dy) + 2 * Math.PI;
@@ -50,32 +38,67 @@ const roseFor = (radius: number, chord: number): Rose => {
   return rose;
 };
 
-const put = (x: number[], y: number[], px: number, py: number): void => {
-  const last = x.length - 1;
-  if (last >= 0 && px - x[last] < 1e-12) {
-    if (py < y[last]) y[last] = py;
-    return;
-  }
-  x.push(px);
-  y.push(py);
-};
+/**
+ * The lower side of a shape that stands at the origin: its points with the direction of the normal below each, radians, and
+ * where the points of each corner begin. Two more places are left at the end, for what a way adds.
+ */
+interface Standing {
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+  readonly angle: readonly number[];
+  readonly first: readonly number[];
+  readonly corners: readonly Point[];
+  /** Direction of the normal below the edge behind each corner. */
+  readonly normals: readonly number[];
+}
 
-/** A round about (px, py) between two directions. */
-const putRound = (
-  x: number[],
-  y: number[],
-  px: number,
-  py: number,
-  r: number,
-  rose: Rose,
-  from: number,
-  until: number,
-): void => {
-  put(x, y, px + r * Math.cos(from), py + r * Math.sin(from));
-  const { step, cos, sin } = rose;
-  for (let i = Math.floor((from - Math.PI) / step + 1e-9) + 1; i < cos.length && Math.PI + i * step < until - 1e-9; i++)
-    put(x, y, px + r * cos[i], py + r * sin[i]);
-  put(x, y, px + r * Math.cos(until), py + r * Math.sin(until));
+const standingOf = onceForEach(
+  (shape: RoundedPolygon, chord: number): Standing => {
+    const corners = lowerCorners(shape.points.length > 2 ? convexHull(shape.points) : shape.points);
+    const normals = corners.slice(1).map((p, i) => normalBelow(p.x - corners[i].x, p.y - corners[i].y));
+    const x: number[] = [];
+    const y: number[] = [];
+    const angle: number[] = [];
+    const first: number[] = [];
+    const put = (px: number, py: number, at: number): void => {
+      x.push(px);
+      y.push(py);
+      angle.push(at);
+    };
+    const r = shape.radius;
+    for (const [i, p] of corners.entries()) {
+      first.push(x.length);
+      const from = i === 0 ? Math.PI : normals[i - 1];
+      const until = i < normals.length ? normals[i] : 2 * Math.PI;
+      if (r <= 0) {
+        put(p.x, p.y, until);
+        continue;
+      }
+      const { step, cos, sin } = roseFor(r, chord);
+      put(p.x + r * Math.cos(from), p.y + r * Math.sin(from), from);
+      for (
+        let k = Math.floor((from - Math.PI) / step + 1e-9) + 1;
+        k < cos.length && Math.PI + k * step < until - 1e-9;
+        k++
+      )
+        put(p.x + r * cos[k], p.y + r * sin[k], Math.PI + k * step);
+      put(p.x + r * Math.cos(until), p.y + r * Math.sin(until), until);
+    }
+    first.push(x.length);
+    return { x: [...x, 0, 0], y: [...y, 0, 0], angle, first, corners, normals };
+  },
+  (chord) => chord,
+);
+
+/** Writes a place of a side as its `n`th, or lowers the one before where that stands at the same x; tells how many there are. */
+const put = (x: number[], y: number[], n: number, px: number, py: number): number => {
+  if (n > 0 && px - x[n - 1] < 1e-12) {
+    if (py < y[n - 1]) y[n - 1] = py;
+    return n;
+  }
+  x[n] = px;
+  y[n] = py;
+  return n + 1;
 };
 
 /**
@@ -89,37 +112,43 @@ export const lowerSideOn = (
   to: Point,
   chord: number = TOLERANCE.chord,
 ): LowerSide => {
-  const { points, normals } = cornersOf(shape);
+  const side = standingOf(shape, chord);
+  const { angle, first, normals } = side;
   const forward = to.x >= from.x;
   const a = forward ? from : to;
   const b = forward ? to : from;
   const dx = b.x - a.x;
   const dy = b.y - a.y;
-  const x: number[] = [];
-  const y: number[] = [];
-  const r = shape.radius;
-  const rose = r > 0 ? roseFor(r, chord) : null;
-  // straight down or up: the lower of the two ends has the lower side; the edges in between are its own
-  const still = dx < 1e-12;
-  let ox = a.x;
-  let oy = still ? Math.min(a.y, b.y) : a.y;
-  let way = still ? Number.POSITIVE_INFINITY : normalBelow(dx, dy);
-  let angle = Math.PI;
-  for (let i = 0; i < points.length; i++) {
-    const end = i < normals.length ? normals[i] : 2 * Math.PI;
-    const { x: cx, y: cy } = points[i];
-    if (way <= end) {
-      if (rose) putRound(x, y, cx + ox, cy + oy, r, rose, angle, way);
-      else put(x, y, cx + ox, cy + oy);
-      angle = way;
-      ox = b.x;
-      oy = b.y;
-      way = Number.POSITIVE_INFINITY;
-    }
-    if (rose) putRound(x, y, cx + ox, cy + oy, r, rose, angle, end);
-    else put(x, y, cx + ox, cy + oy);
-    angle = end;
+  const x = side.x.slice();
+  const y = side.y.slice();
+  const count = angle.length;
+  let n = 0;
+  let k = 0;
+  // straight down or up: the lower of the two ends has the lower side
+  let { x: ox, y: oy } = dx < 1e-12 ? { x: a.x, y: Math.min(a.y, b.y) } : a;
+  if (dx >= 1e-12) {
+    const way = normalBelow(dx, dy);
+    let i = 0;
+    while (i < normals.length && way > normals[i]) i++;
+    const round = shape.radius > 0;
+    const end = first[i + 1];
+    // what stands before the way's own direction is where the way begins, all else where it ends
+    const before = round ? way - 1e-9 : Number.POSITIVE_INFINITY;
+    for (; k < end && (k < first[i] || angle[k] < before); k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
+    ox = b.x;
+    oy = b.y;
+    if (round) {
+      const far = shape.radius / Math.hypot(dx, dy);
+      const px = side.corners[i].x + dy * far;
+      const py = side.corners[i].y - dx * far;
+      n = put(x, y, n, px + a.x, py + a.y);
+      n = put(x, y, n, px + ox, py + oy);
+      while (k < end && angle[k] <= way + 1e-9) k++;
+    } else k = end - 1;
   }
+  for (; k < count; k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
+  x.length = n;
+  y.length = n;
   return { x, y };
 };
 

@@ -17,10 +17,17 @@ export interface Side {
 export class Polyline {
   readonly xs: number[] = [];
   readonly ys: number[] = [];
+  /** How many of the points count. */
+  length = 0;
+
+  /** Begins anew in the same room. */
+  clear(): void {
+    this.length = 0;
+  }
 
   put(x: number, y: number): void {
     const { xs, ys } = this;
-    const n = xs.length;
+    const n = this.length;
     if (n > 0 && Math.abs(xs[n - 1] - x) < 1e-9 && Math.abs(ys[n - 1] - y) < FLAT) return;
     if (n > 1) {
       const ax = xs[n - 2];
@@ -39,10 +46,39 @@ export class Polyline {
         return;
       }
     }
-    xs.push(x);
-    ys.push(y);
+    xs[n] = x;
+    ys[n] = y;
+    this.length = n + 1;
   }
 }
+
+/** Puts the points of a line in the place of some corners of another, given as its two lists. */
+export const splicePolyline = (xs: number[], ys: number[], from: number, until: number, line: Polyline): void => {
+  const n = xs.length;
+  const by = line.length - (until - from);
+  if (by > 0) {
+    // made longer from its end, so that the lists never have a hole
+    for (let i = 0; i < by; i++) {
+      xs.push(0);
+      ys.push(0);
+    }
+    for (let i = n - 1; i >= until; i--) {
+      xs[i + by] = xs[i];
+      ys[i + by] = ys[i];
+    }
+  } else if (by < 0) {
+    for (let i = until; i < n; i++) {
+      xs[i + by] = xs[i];
+      ys[i + by] = ys[i];
+    }
+    xs.length = n + by;
+    ys.length = n + by;
+  }
+  for (let i = 0; i < line.length; i++) {
+    xs[from + i] = line.xs[i];
+    ys[from + i] = line.ys[i];
+  }
+};
 
 /** Upper envelope of straight sides by a sweep over x; where nothing stands the line drops to VOID. */
 export const upperLine = (sides: readonly Side[]): Polyline => {

@@ -1,10 +1,15 @@
 import type { LowerSide } from './outline';
 import type { Point } from './point';
-import { FLAT, Polyline, topSides, upperLine, VOID } from './polyline';
+import { FLAT, Polyline, splicePolyline, topSides, upperLine, VOID } from './polyline';
 import type { Region } from './region';
 import { bottomOf, type Placed, Tops } from './tops';
 
 export { VOID } from './polyline';
+
+/** Room in which a cut is worked out, used again by the next. */
+const CUT = new Polyline();
+const JOINED = new Polyline();
+const KEPT: number[] = [];
 
 /** Places along x, mm. */
 export interface Stretch {
@@ -293,9 +298,11 @@ export class Surface {
       Math.min(side.x[m - 1] + dx, xs[n - 1]),
     );
     if (!whole || whole.b - whole.a < 1e-9) return false;
-    const out = new Polyline();
+    const out = CUT;
+    out.clear();
     // what the side leaves as it is is put only where more comes off behind it
-    const kept: number[] = [];
+    const kept = KEPT;
+    let left = 0;
     let a = Number.NaN;
     let b = Number.NaN;
     let took = 0;
@@ -323,10 +330,8 @@ export class Surface {
         const d1 = qt - ql;
         if (d0 > 0 || d1 > 0) {
           if (Number.isNaN(a)) a = px;
-          if (kept.length > 0) {
-            for (let j = 0; j < kept.length; j += 2) out.put(kept[j], kept[j + 1]);
-            kept.length = 0;
-          }
+          for (let j = 0; j < left; j += 2) out.put(kept[j], kept[j + 1]);
+          left = 0;
           b = qx;
           if (d0 > 0 !== d1 > 0 && Math.abs(d0) > FLAT && Math.abs(d1) > FLAT) {
             const t = d0 / (d0 - d1);
@@ -340,7 +345,13 @@ export class Surface {
             took += ((Math.max(0, d0) + Math.max(0, d1)) * (qx - px)) / 2;
           }
           out.put(qx, d1 > 0 ? Math.min(qt, ql) : qt);
-        } else if (!Number.isNaN(a)) kept.push(px, pt, qx, qt);
+        } else if (!Number.isNaN(a)) {
+          kept[left] = px;
+          kept[left + 1] = pt;
+          kept[left + 2] = qx;
+          kept[left + 3] = qt;
+          left += 4;
+        }
         if (qx >= to - 1e-12) break;
         px = qx;
         pt = qt;
@@ -352,20 +363,19 @@ export class Surface {
     this.removed += took;
     this.note(a, b);
     // splice: keep what lies left of a and right of b, with the walls that the cut leaves
-    const joined = new Polyline();
-    const left = this.lower(a - 1e-9);
-    for (let j = Math.max(0, left - 2); j < left; j++) joined.put(xs[j], ys[j]);
+    const joined = JOINED;
+    joined.clear();
+    const first = this.lower(a - 1e-9);
+    for (let j = Math.max(0, first - 2); j < first; j++) joined.put(xs[j], ys[j]);
     const before = this.heightAt(a, -1);
-    if (left > 0 || before > VOID) joined.put(a, before);
-    for (let j = 0; j < out.xs.length; j++) joined.put(out.xs[j], out.ys[j]);
+    if (first > 0 || before > VOID) joined.put(a, before);
+    for (let j = 0; j < out.length; j++) joined.put(out.xs[j], out.ys[j]);
     let right = this.lower(b + 1e-9);
     const after = this.heightAt(b, 1);
     if (right < n || after > VOID) joined.put(b, after);
     const until = Math.min(n, right + 2);
     for (; right < until; right++) joined.put(xs[right], ys[right]);
-    const start = Math.max(0, left - 2);
-    xs.splice(start, until - start, ...joined.xs);
-    ys.splice(start, until - start, ...joined.ys);
+    splicePolyline(xs, ys, Math.max(0, first - 2), until, joined);
     this.tops?.changed(xs, ys, a, b, (x) => this.lower(x));
     return true;
   }

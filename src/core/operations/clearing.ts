@@ -96,6 +96,9 @@ const FOLLOWED_CHORD = 1e-3;
 const LATER = 1;
 const TRIES = 24;
 
+/** Room all round the tool on the straight way from one cut to the next, mm. */
+const LINK_ROOM = 0.1;
+
 /** How far a lead may lie below the pass by rounding and chords, mm: well below a gouge. */
 const BELOW = 3e-4;
 
@@ -134,6 +137,7 @@ class Clearer {
   private readonly core: readonly RoundedPolygon[];
   private readonly bodies: readonly RoundedPolygon[];
   private readonly holderCore: readonly RoundedPolygon[];
+  private readonly roomy = new Map<number, readonly RoundedPolygon[]>();
   /** The cutting shapes grown a little: what they meet across a bore is not cut but struck. */
   private readonly far: readonly RoundedPolygon[];
   private readonly contact: Contact;
@@ -276,8 +280,18 @@ class Clearer {
   }
 
   private isClear(path: readonly Point[], margin: number): boolean {
-    const shapes = margin > 0 ? this.bodies.map((s) => ({ points: s.points, radius: s.radius + margin })) : this.bodies;
-    return this.metal.clearsAlong(shapes, path);
+    return this.metal.clearsAlong(this.bodiesWith(margin), path);
+  }
+
+  /** The whole tool with so much room all round, made once. */
+  private bodiesWith(margin: number): readonly RoundedPolygon[] {
+    if (margin <= 0) return this.bodies;
+    let grown = this.roomy.get(margin);
+    if (!grown) {
+      grown = this.bodies.map((s) => ({ points: s.points, radius: s.radius + margin }));
+      this.roomy.set(margin, grown);
+    }
+    return grown;
   }
 
   /** Free to come straight down from the clear level, or up to it. */
@@ -523,7 +537,7 @@ class Clearer {
     if (!this.at) return 'over';
     const level = Math.max(this.at.y, start.y);
     if (level >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
-    const shapes = this.bodies.map((s) => ({ points: s.points, radius: s.radius + 0.1 }));
+    const shapes = this.bodiesWith(LINK_ROOM);
     const way = [this.at, point(this.at.x, level), point(start.x, level), start];
     return metal.clearsAlong(shapes, way) && this.clearsLips(way, shapes, lips) ? 'direct' : 'over';
   }

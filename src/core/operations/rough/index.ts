@@ -186,7 +186,8 @@ const thicknessOver = (op: RoughOperation, s: SideSetting, metal: Metal): number
   const touching = deepestPositions(linesOf(top), cutsWith(s.frame, s.view.cutting), s.from, s.to);
   const over = graphPoints(upperEnvelope([...s.floor, ...touching]), THINNED);
   const most = Math.min(farthest, greatestDistance(over, s.floor, near / 2) + near / 2);
-  if (!meets(most) && meets(most - near)) return most;
+  // outside, a first pass that meets nothing after all does no harm
+  if (!meets(most) && (s.ceiling === Number.POSITIVE_INFINITY || meets(most - near))) return most;
   let low = 0;
   let high = op.params.depth;
   while (high < farthest && meets(high)) [low, high] = [high, high + op.params.depth];
