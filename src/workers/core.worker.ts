@@ -35,9 +35,20 @@ let sender = new ViewSender();
 let derived: Derived | null = null;
 let latest = 0;
 let searching = 0;
-let practised = false;
+/** Whole searches that were made so far, and so many after which the next one is no faster. */
+let searches = 0;
+const PRACTICE = 3;
 
-const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+/** Lets what was asked meanwhile in; a timer would wait some milliseconds each time. */
+const breathe = (): Promise<void> =>
+  new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });
 
 const runDerive = async (
   job: Job,
@@ -204,23 +215,23 @@ export const coreApi = {
       rested = performance.now();
       if (ticket !== searching) return null;
     }
+    searches++;
     return rankCandidates(job, found);
   },
   /**
-   * Tries once what can cut a whole outside and keeps nothing of it: the first real question is answered twice as fast. Whatever
-   * is asked meanwhile ends it.
+   * Tries a few times what can cut a whole outside and keeps nothing of it: the first real question is answered three times as
+   * fast. Whatever is asked meanwhile ends it, until nothing is asked again.
    */
   async practise(job: Job, holding: string, shelf: readonly Tool[] = []): Promise<void> {
-    if (practised) return;
-    practised = true;
     const [asked, planned] = [searching, latest];
     const whole = derived?.part.outer ?? [];
     if (whole.length === 0) return;
     const span = { from: whole[0].id, to: whole[whole.length - 1].id };
-    for (const _ of candidateSteps(job, span, 'outer', holding, cache, shelf)) {
-      await breathe();
-      if (asked !== searching || planned !== latest) return;
-    }
+    for (; searches < PRACTICE; searches++)
+      for (const _ of candidateSteps(job, span, 'outer', holding, cache, shelf)) {
+        await breathe();
+        if (asked !== searching || planned !== latest) return;
+      }
   },
   async release(job: Job, date: string): Promise<Released | null> {
     const made = await runDerive(job, () => false);

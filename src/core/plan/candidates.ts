@@ -131,8 +131,8 @@ const shortBy = (against: readonly Finding[]): number =>
 /** What takes less of a span's metal than this is no help there. */
 const LEAST_REACH = 0.002;
 
-/** Roughing that takes more than this of a span's metal leaves only finishing to do. */
-const MOST_OF_IT = 0.5;
+/** Where the metal is thick, roughing that takes more than this of it comes before any finishing; the rest may be grooves and face. */
+const WANTS_ROUGHING = 0.25;
 
 /** What an operation covers that is there to take metal off. */
 const TAKES_METAL: ReadonlySet<string> = new Set(['rough', 'finish', 'hole', 'seat']);
@@ -203,7 +203,7 @@ export function* candidateSteps(
   const helped = new Map<CuttingKind, Short>();
   /** The same of those that nothing would help. */
   const helpless = new Map<CuttingKind, Short>();
-  /** Something found so far takes most of it without a doubt. */
+  /** Something found so far roughs it without a doubt. */
   let roughing = false;
   const metalAt = onceForEach(
     (body: Body, box: Box): number => metalOf(body.turnedOutline, part, box, side),
@@ -302,7 +302,7 @@ export function* candidateSteps(
         list.set(kind.kind, { against: far, short, candidate });
       continue;
     }
-    if (kind.covers === 'rough' && !idle && !warning && reach > MOST_OF_IT) roughing = true;
+    if (kind.covers === 'rough' && !idle && !warning && reach > WANTS_ROUGHING) roughing = true;
     if (!idle) able.add(kind.kind);
     yield candidate;
   }
