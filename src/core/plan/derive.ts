@@ -36,7 +36,7 @@ import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings,
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { spaceFindings } from './space';
 import { hiddenBySupport, pushedFindings, type Standing } from './supports';
-import { folded, withFindings, worst } from './told';
+import { folded, isTooShort, withFindings, withinStickOut, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
 import { unsaidFindings } from './unsaid';
 import { validateOperation, validateOrder } from './validate';
@@ -571,8 +571,9 @@ class World {
           ),
         );
     const end = endOf(job, this.part, holdings, this.places.ends, timed, this.cache.ends);
-    general.push(...endFindings(end, this.part, timed, holdings[holdings.length - 1].id));
-    const operations = folded(withFindings(timed, general));
+    const last = holdings[holdings.length - 1].id;
+    if (!isTooShort(general, timed, last)) general.push(...endFindings(end, this.part, timed, last));
+    const operations = folded(withFindings(withinStickOut(job, timed, general), general));
     return {
       part: this.part,
       holdings,

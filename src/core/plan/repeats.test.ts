@@ -237,6 +237,15 @@ describe('a group that runs again and again along Z', () => {
     expect(codes(job)).toContain(code);
   });
 
+  it('says of too many parts that they are too many, and not of each where it would strike', () => {
+    expect(codes(collars(14, {}, 60))).toEqual(['repeat-too-long']);
+    // what is wrong with one that fits is still told
+    const job = collars(14, {}, 60);
+    const rough = Object.values(job.operations).find((op) => op.kind === 'outer-rough');
+    if (rough?.kind === 'outer-rough') rough.params.depth = 0.001;
+    expect(codes(job).length).toBeGreaterThan(1);
+  });
+
   it('offers a stick-out that is long enough', () => {
     const job = collars(8, {}, 60);
     const told = derive(job).findings.find((f) => f.code === 'repeat-too-long');
