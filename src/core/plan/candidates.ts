@@ -125,7 +125,8 @@ const shortBy = (against: readonly Finding[]): number =>
   against.reduce((sum, f) => {
     if (f.code === 'bar-too-thick' || f.code === 'bore-shallow') return sum + f.numbers.missing;
     if (f.code === 'drill-too-short') return sum + f.numbers.depth - f.numbers.flutes;
-    return f.code === 'turret-meets-stock' ? sum + f.numbers.along : sum + FAR_OFF;
+    const struck = f.numbers as { readonly along?: number } | undefined;
+    return sum + (struck?.along ?? FAR_OFF);
   }, 0);
 
 /** What takes less of a span's metal than this is no help there. */
@@ -292,7 +293,8 @@ export function* candidateSteps(
     // a tool that is not there and cannot do it is no news, unless nothing else of its kind can: then why, of one that could be
     // helped, or where the picked elements ask for this kind
     if (put && (idle || !found.cuts)) {
-      const far = against.length + (cure ? 0 : NO_CURE);
+      // one that would make another thread than the part shows tells less
+      const far = against.length + (other ? 1 : 0) + (cure ? 0 : NO_CURE);
       const list = cure || (kind.spanFor && against.length > 0) ? helped : helpless;
       const best = list.get(kind.kind);
       // of tools that nothing helps the one tells most that is nearest to it

@@ -106,7 +106,9 @@ export const PlanTray = () => {
             {!wantsThread && open.length > 0 ? ' What is still to make stands below.' : ''}
           </p>
         )}
-        {searching && !done && <p className="text-soft">Trying every tool, those of the library too …</p>}
+        {searching && (!done || wantsThread) && (
+          <p className="text-soft">Trying every tool, those of the library too …</p>
+        )}
         {span && candidates && (
           <Candidates
             key={asked}
@@ -128,7 +130,7 @@ export const PlanTray = () => {
               <li key={f.id}>
                 <button
                   type="button"
-                  className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
+                  className="flex min-h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
                   onClick={() =>
                     set({
                       span: {
@@ -141,8 +143,10 @@ export const PlanTray = () => {
                   }
                 >
                   <span aria-hidden>–</span>
-                  <span className="min-w-0 flex-1 truncate">{f.words}</span>
-                  <span className="shrink-0 text-soft">no operation</span>
+                  <span className="min-w-0 flex-1">
+                    <span className="block truncate">{f.words}</span>
+                    <span className="block text-soft">no operation</span>
+                  </span>
                 </button>
               </li>
             ))}
@@ -156,14 +160,16 @@ export const PlanTray = () => {
                 <li key={c.element}>
                   <button
                     type="button"
-                    className="flex h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
+                    className="flex min-h-7 w-full items-center gap-2 rounded px-1 text-left hover:bg-linen"
                     onClick={() =>
                       e.side !== 'back' && set({ span: { side: e.side, from: e.id, to: e.id }, operation: null })
                     }
                   >
                     <span aria-hidden>{c.state === 'raw' ? '○' : c.state === 'roughed' ? '◐' : '◔'}</span>
-                    <span className="num min-w-0 flex-1 truncate">{describeElement(e)}</span>
-                    {toSever?.has(c.element) && <span className="shrink-0 text-soft">made by the cutoff</span>}
+                    <span className="min-w-0 flex-1">
+                      <span className="num block truncate">{describeElement(e)}</span>
+                      {toSever?.has(c.element) && <span className="block text-soft">made by the cutoff</span>}
+                    </span>
                     <span className={cx('num shrink-0', c.state === 'leftover' ? 'text-weld' : 'text-soft')}>
                       {c.left > RAW ? 'raw' : formatLength(Math.round(c.left * 100) / 100, unit)}
                     </span>
