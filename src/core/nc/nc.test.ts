@@ -1,13 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { barOf } from '../../../tests/fixtures/holding';
-import { DEMO_JOBS, demoJob } from '../../../tests/fixtures/jobs';
+import { DEMO_JOBS, demoJob, lineRow } from '../../../tests/fixtures/jobs';
 import { randomOuterRows, seeded } from '../../../tests/fixtures/random';
 import { ONE_SPINDLE } from '../../../tests/fixtures/reader';
+import { operation, tool, turnedJob } from '../../../tests/fixtures/turned';
 import { twoChannelJob } from '../../../tests/fixtures/twoChannel';
 import { safeComment } from '../dialects/tarn/post';
 import { compensate } from '../dialects/tarn/reader/compensation';
 import { readProgram } from '../dialects/tarn/reader/reader';
 import { line, point, regionVolume } from '../geometry';
+import { type Move, movesOf } from '../motion';
 import { derive, type Job } from '../plan';
 import { comparePrograms } from './compare';
 import { postJob, programText, proveJob } from './release';
@@ -50,6 +52,60 @@ describe('read-back', () => {
           (regionVolume(derived.finished.turnedOutline) - derived.leftoverVolume) / derived.part.volume,
         ).toBeCloseTo(1, 3);
       });
+
+  it('writes a roll that is no longer than a hair as a line: rounded, an arc might go all the way round', () => {
+    // the flank is tangent to the round in the groove but for 8 µm at its upper end
+    const at = { half: Math.SQRT1_2, wall: 18 - Math.SQRT1_2 };
+    const reach = at.half + (20 - at.wall);
+    const job = turnedJob({
+      outer: [
+        lineRow('a', 39.992, 0),
+        lineRow('b', 39.992, reach - 15),
+        lineRow('c', 2 * at.wall, at.half - 15),
+        {
+          id: 'd',
+          kind: 'arc',
+          diameter: 2 * at.wall,
+          z: -at.half - 15,
+          radius: 1,
+          clockwise: true,
+          long: false,
+          corner: null,
+        },
+        lineRow('e', 40, -reach - 15),
+        lineRow('f', 40, -30),
+        lineRow('g', 0, -30),
+      ],
+      bar: 40.4,
+      length: 30,
+      tools: [tool({ id: 't', kind: 'turning', insert: 'VBMT160404', approachAngle: 93, overhang: 60 })],
+      operations: [
+        operation({
+          id: 'x',
+          kind: 'outer-finish',
+          tool: 't',
+          params: { undercuts: 'enter', compensation: 'computed' },
+        }),
+      ],
+    });
+    const { derived, texts, proof } = provenTexts(job);
+    const chord = (m: Move): number => Math.hypot((m.to.X ?? 0) - (m.from.X ?? 0), (m.to.Z ?? 0) - (m.from.Z ?? 0));
+    const rolls = movesOf(derived.operations[0].events).filter((m) => m.event.kind === 'arc');
+    // the plan has such a roll, and the text none
+    expect(Math.min(...rolls.map(chord))).toBeLessThan(0.001);
+    let place = { X: 0, Z: 0 };
+    const chords: number[] = [];
+    for (const block of texts[0].split('\n')) {
+      const word = (letter: 'X' | 'Z'): number => Number(block.match(`${letter}(-?[\\d.]+)`)?.[1] ?? place[letter]);
+      const next = { X: word('X'), Z: word('Z') };
+      if (/I-?\d/.test(block)) chords.push(Math.hypot((next.X - place.X) / 2, next.Z - place.Z));
+      place = next;
+    }
+    expect(chords).toHaveLength(3);
+    expect(Math.min(...chords)).toBeGreaterThan(0.0019);
+    expect(proof.channels.flatMap((c) => [...c.problems, ...c.differences])).toEqual([]);
+    expect(proof.maxDeviation).toBeLessThan(0.001);
+  });
 
   it('uses the cycles and compensation that were asked for', () => {
     const [text] = provenTexts(demoJob('LM-101')).texts;

@@ -11,6 +11,8 @@ import { deviceName, unsaid } from './unsaid';
 const LEAD_DECIMALS = 6;
 /** Largest number that a control's display and words hold, mm. */
 const LARGEST = 99_999;
+/** An arc between places nearer to each other than this is written as a line, in steps of the last decimal. */
+const HAIR_STEPS = 2;
 
 /** Comments may hold only what a control prints: capitals, digits and a few signs; brackets would end them. */
 export const safeComment = (text: string, most: number): string =>
@@ -378,8 +380,19 @@ class Writer {
       this.refuse(`an arc in the plane ${e.plane}`);
       return;
     }
+    // rounded, a hair of an arc may run the other way: then the control would go almost all the way round
+    if (start.X !== undefined && start.Z !== undefined && this.isHair(start.X / 2, start.Z, X, Z)) {
+      const place = this.place({ X, Z });
+      if (place) this.line(this.join(this.mode('G1'), place, this.feedWords(e)), index);
+      return;
+    }
     const arc = { X, Z, centreX: e.centre.X, centreZ: e.centre.Z, clockwise: e.clockwise };
     this.arcBlock(arc, start, this.feedWords(e), index);
+  }
+
+  /** Whether two places lie no further apart than a few of the smallest steps that a word can tell. */
+  private isHair(x0: number, z0: number, x1: number, z1: number): boolean {
+    return Math.hypot(x1 - x0, z1 - z0) < HAIR_STEPS * 10 ** -this.dialect.decimals;
   }
 
   private arcBlock(
