@@ -8,7 +8,6 @@ import {
   cross,
   curveLength,
   flattenChain,
-  graphPoints,
   heightAt,
   insetShape,
   intersectCurves,
@@ -253,16 +252,18 @@ class Clearer {
       return this.metal.clearsAlong(job.holder, way, false) && this.clearsLips(way, job.holder);
     };
     if (fresh.every(free)) return graph;
-    const path = graphPoints(graph, 0.01).reverse();
     const after = this.metal.clone();
     const lips = this.lips?.next() ?? null;
-    let hit = false;
-    for (let i = 1; i < path.length && !hit; i++) {
-      const way = [path[i - 1], path[i]];
-      after.cutAlong(job.cutting, way);
-      lips?.cutAlong(this.cutters, way);
-      hit = !after.clearsAlong(job.holder, way, false) || !this.clearsLips(way, job.holder, lips);
-    }
+    // what was gone along before takes nothing off, and the holder has been there
+    const hit = fresh.some(({ from, to }) => {
+      const path = track.points(from, to);
+      return path.slice(1).some((p, i) => {
+        const way = [path[i], p];
+        after.cutAlong(job.cutting, way);
+        lips?.cutAlong(this.cutters, way);
+        return !after.clearsAlong(job.holder, way, false) || !this.clearsLips(way, job.holder, lips);
+      });
+    });
     if (!hit) return graph;
     const left = graph[0].from.x;
     const right = graph[graph.length - 1].to.x;
