@@ -78,6 +78,8 @@ export interface ClearingJob {
   readonly leadLength: number;
   readonly retract: number;
   readonly noseRadius: number;
+  /** Where the holder was held off by metal that later passes have taken, the passes are gone along again. */
+  readonly again?: boolean;
   /** The ways in and out that are tried first. */
   readonly lead?: Lead;
   readonly leadOut?: Lead;
@@ -94,6 +96,9 @@ const FOLLOWED_CHORD = 1e-3;
 /** A stretch that has no way in is tried so far on, mm, and at this share of the stretch at the least. */
 const LATER = 1;
 const TRIES = 24;
+
+/** All passes are gone along again so often at the most. */
+const MOST_ROUNDS = 8;
 
 /** Room all round the tool on the straight way from one cut to the next, mm. */
 const LINK_ROOM = 0.1;
@@ -144,6 +149,8 @@ class Clearer {
   private readonly lips: Lips | null;
   /** Whether a cut of it leaves metal above the leading edge where it ends. */
   private readonly leans: boolean;
+  /** Whether a pass was lifted for the holder. */
+  private heldOff = false;
   private at: Point | null = null;
   private level = Infinity;
   /** What the last pass went along, cut or in the clear, in order of travel. */
@@ -174,6 +181,12 @@ class Clearer {
     for (const pass of this.job.passes) {
       this.clearAlong(pass.graph, false);
       if (pass.level !== null) this.level = pass.level;
+    }
+    for (let round = 0; this.job.again && this.heldOff && round < MOST_ROUNDS; round++) {
+      const before = this.cuts.length;
+      this.heldOff = false;
+      for (const pass of this.job.passes) this.clearAlong(pass.graph, false);
+      if (this.cuts.length === before) break;
     }
     // nothing could be begun where it should: from further on something may
     if (this.cuts.length === 0 && this.skipped.length > 0) {
@@ -265,6 +278,7 @@ class Clearer {
       });
     });
     if (!hit) return graph;
+    this.heldOff = true;
     const left = graph[0].from.x;
     const right = graph[graph.length - 1].to.x;
     const top = (of: Metal | Lips): Curve[] => {

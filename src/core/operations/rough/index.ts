@@ -145,7 +145,7 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
   const passes = along
     ? passesAlong(setting, thickness, depths)
     : passesOf(setting, seen, levelsBetween(top, depths, view.noseRadius), op.params.depth);
-  const cleared = clearByPasses(clearingOf(setting, seen, passes, 0));
+  const cleared = clearByPasses({ ...clearingOf(setting, seen, passes, 0), again: along });
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
   const list = new EventList(op.id, seen.section.tip);
   openOperation(list, seen, op.cutting);
@@ -160,12 +160,10 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
 /** Passes that follow the contour, each so much nearer to it, from the outermost that still meets metal. */
 const passesAlong = (s: SideSetting, thickness: number, depths: readonly number[]): Pass[] => {
   let left = thickness;
-  const passes = depths.map((d): Pass => {
+  return depths.map((d): Pass => {
     left -= d;
     return { graph: s.floorAbove(Math.max(0, left)), level: null };
   });
-  // where the holder was held off by metal that the last pass has taken, it goes once more; elsewhere nothing is left to cut
-  return s.view.holder.length === 0 ? passes : [...passes, ...passes.slice(-1)];
 };
 
 /** How near the thickness of a layer is found, as a share of a pass. */
@@ -188,9 +186,11 @@ const thicknessOver = (op: RoughOperation, s: SideSetting, metal: Metal): number
   const most = Math.min(farthest, greatestDistance(over, s.floor, near / 2) + near / 2);
   // outside, a first pass that meets nothing after all does no harm
   if (!meets(most) && (s.ceiling === Number.POSITIVE_INFINITY || meets(most - near))) return most;
-  let low = 0;
-  let high = op.params.depth;
-  while (high < farthest && meets(high)) [low, high] = [high, high + op.params.depth];
+  let high = most;
+  while (high < farthest && meets(high)) high += op.params.depth;
+  let low = high - op.params.depth;
+  // from outside inward: between two layers there may be none
+  while (low > 0 && !meets(low)) [low, high] = [Math.max(0, low - op.params.depth), low];
   while (high - low > near) {
     const middle = (low + high) / 2;
     if (meets(middle)) low = middle;
