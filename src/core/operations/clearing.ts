@@ -78,7 +78,7 @@ export interface ClearingJob {
   readonly leadLength: number;
   readonly retract: number;
   readonly noseRadius: number;
-  /** Where the holder was held off by metal that later passes have taken, the passes are gone along again. */
+  /** The passes are gone along again where one left something that it could take by then. */
   readonly again?: boolean;
   /** The ways in and out that are tried first. */
   readonly lead?: Lead;
@@ -149,7 +149,7 @@ class Clearer {
   private readonly lips: Lips | null;
   /** Whether a cut of it leaves metal above the leading edge where it ends. */
   private readonly leans: boolean;
-  /** Whether a pass was lifted for the holder. */
+  /** Whether a pass was lifted for the holder, or ended where that would have met metal. */
   private heldOff = false;
   private at: Point | null = null;
   private level = Infinity;
@@ -182,12 +182,7 @@ class Clearer {
       this.clearAlong(pass.graph, false);
       if (pass.level !== null) this.level = pass.level;
     }
-    for (let round = 0; this.job.again && this.heldOff && round < MOST_ROUNDS; round++) {
-      const before = this.cuts.length;
-      this.heldOff = false;
-      for (const pass of this.job.passes) this.clearAlong(pass.graph, false);
-      if (this.cuts.length === before) break;
-    }
+    if (this.job.again) this.goAgain();
     // nothing could be begun where it should: from further on something may
     if (this.cuts.length === 0 && this.skipped.length > 0) {
       this.skipped.length = 0;
@@ -195,6 +190,18 @@ class Clearer {
     }
     // what a later pass took after all is no longer skipped
     return { cuts: this.cuts, skipped: this.skipped.filter((p) => this.contact.bite(p) > 0) };
+  }
+
+  /** The last pass once more, for a roll at its end that it has left out; all of them while the holder kept one off and more comes off. */
+  private goAgain(): void {
+    const { passes } = this.job;
+    for (const { graph } of passes.slice(-1)) this.clearAlong(graph, false);
+    for (let round = 0; this.heldOff && round < MOST_ROUNDS; round++) {
+      const before = this.cuts.length;
+      this.heldOff = false;
+      for (const { graph } of passes) this.clearAlong(graph, false);
+      if (this.cuts.length === before) return;
+    }
   }
 
   /** Cuts a pass where it meets metal; `fromAnywhere` begins a stretch that has no way in further on. */
@@ -463,6 +470,7 @@ class Clearer {
         const free = this.step(a, b);
         const share = under && !under.goes(a, lerp(a, b, free)) ? 0 : free;
         if (share >= 1) continue;
+        this.heldOff = true;
         const from = parameterOf(piece, a);
         const kept = from + (parameterOf(piece, b) - from) * share;
         if (kept > 1e-6) done.push(trimCurve(piece, 0, kept));
