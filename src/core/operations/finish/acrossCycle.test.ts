@@ -112,7 +112,8 @@ describe.each(['tarn-1', 'tarn-2', 'tarn-5'])('finishing along X as G70 on %s', 
   }, () => {
     const failures: string[] = [];
     let cycles = 0;
-    for (let seed = FIRST; seed < FIRST + CASES; seed++) {
+    // in the first one a level meets a slope so shallow that half a step along Z is more than a whole one in X
+    for (const seed of [313499, ...Array.from({ length: CASES }, (_, i) => FIRST + i)]) {
       const made =
         seed % 2 ? randomOutside(seed, 'right', ['cycle', 'control']) : randomBore(seed, ['cycle', 'control']);
       const job = byCycles(made, dialect);

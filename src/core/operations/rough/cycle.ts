@@ -70,16 +70,18 @@ export const steadyContour = (
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
   for (let i = 1; i < full.length; i++)
     if (distance(full[i - 1].to, full[i].from) > 1e-6) return { reason: 'it has a gap', at: full[i].from };
-  return { chain: onGrid(mergeLines(full), seen.place.grid) };
+  return { chain: onGrid(mergeLines(full), seen.place.grid, across) };
 };
 
 /**
- * The contour as its words will say it: ends on the control's grid (X as a diameter), centres by their rounded I and K, which
- * give way so that both ends stay on the circle. What the cycle makes of the contour then follows from the same numbers.
+ * The contour as its words will say it: ends on the control's grid (X as a diameter; `across`, seen along the axis, it is what
+ * runs along u), centres by their rounded I and K, which give way so that both ends stay on the circle. What the cycle makes
+ * of the contour then follows from the same numbers.
  */
-export const onGrid = (chain: readonly Curve[], grid: number): Curve[] => {
+export const onGrid = (chain: readonly Curve[], grid: number, across = false): Curve[] => {
   const snap = (v: number, step: number): number => Math.round(v / step) * step;
-  const place = (p: Point): Point => point(snap(p.x, grid), snap(p.y, grid / 2));
+  const [u, v] = across ? [grid / 2, grid] : [grid, grid / 2];
+  const place = (p: Point): Point => point(snap(p.x, u), snap(p.y, v));
   return chain.flatMap((c): Curve[] => {
     const from = place(c.from);
     const to = place(c.to);
