@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { lineRow, shopTool } from '../../../tests/fixtures/jobs';
+import { demoJob, lineRow, shopTool, shopTools } from '../../../tests/fixtures/jobs';
 import { operation, turnedJob } from '../../../tests/fixtures/turned';
 import type { Operation } from '../operations';
 import { type Candidate, candidatesFor } from './candidates';
@@ -107,6 +107,17 @@ describe('what is offered for holes', () => {
     expect(found[0].reach).toBeGreaterThan(0.999);
   });
 
+  it('of a stepped hole offers first the drill whose point is its bottom, not one that takes more', () => {
+    const job = demoJob('LM-118');
+    job.operations = {};
+    job.order = { '1': [] };
+    const inner = derive(job).part.inner;
+    const span = { from: inner[0].id, to: inner[inner.length - 1].id };
+    const drills = candidatesFor(job, span, 'inner', 'h1', undefined, shopTools()).filter((c) => c.kind === 'drill');
+    // the hole ends in the cone of ⌀16 with 140°
+    expect(drills[0]).toMatchObject({ bottom: true, put: null, tool: 'drill-16' });
+    expect(drills.some((c) => c.reach > drills[0].reach + 0.05)).toBe(true);
+  });
   it('says of a thin drill that it hardly goes deeper than the hole does, and of a seat that the drill takes it', () => {
     const found = inHole(holed(-23.605, [drilling]), ['drill-8', 'centre-2.5']);
     const thin = found.find((c) => c.tool === 'drill-8' && c.reach > 0);

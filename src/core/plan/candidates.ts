@@ -45,6 +45,8 @@ export interface Candidate {
   readonly leaves: number;
   /** It works, but something needs attention: ranked behind those without. */
   readonly doubtful: boolean;
+  /** A drill whose point is the bottom of the part's hole: no other tool makes that. */
+  readonly bottom: boolean;
   /** What it makes, where that has a name: the designation of a thread. */
   readonly makes: string | null;
   /** Why it cannot, or what to know. */
@@ -109,6 +111,19 @@ const sameThread = (designation: string, { sizes }: Feature): boolean => {
 
 const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
   'thread' in op.params ? op.params.thread || null : tool.kind === 'tap' ? tool.cutter.thread : null;
+
+/** Sizes and angles of a drill and of a hole's bottom that differ by no more than this are one, mm and degrees. */
+const SAME_SIZE = 0.05;
+const SAME_ANGLE = 1;
+
+/** Whether a drill's diameter and point are those of the cone in which the part's bore ends on the axis. */
+const isBottomOf = (tool: Tool, part: Part): boolean => {
+  const last = part.inner[part.inner.length - 1]?.curve;
+  if (tool.kind !== 'drill' || last?.kind !== 'line' || last.to.y > SAME_SIZE) return false;
+  const { diameter, pointAngle } = tool.cutter;
+  const angle = (2 * Math.atan2(last.from.y, last.from.x - last.to.x) * 180) / Math.PI;
+  return Math.abs(2 * last.from.y - diameter) <= SAME_SIZE && Math.abs(angle - pointAngle) <= SAME_ANGLE;
+};
 
 /** What cannot be said in mm counts as this much. */
 const FAR_OFF = 1e4;
@@ -285,6 +300,7 @@ export function* candidateSteps(
       seconds: found.seconds,
       leaves: left,
       doubtful: warning !== undefined || other !== null || later || kind.onlyWhereAsked !== undefined,
+      bottom: isBottomOf(tool, part),
       makes,
       reason: reasonFor(blocking ?? warning, other, idle, later ? TAKEN_LATER : kind.onlyWhereAsked),
       cure: cure?.remedy?.label ?? null,

@@ -11,6 +11,9 @@ const FROM_SHELF = 8;
 /** The same of a drill: what its point leaves is seldom taken by another tool. */
 const DRILL_FROM_SHELF = 2;
 
+/** What the point that makes the bottom of a hole counts for, of 100 of the metal. */
+const ITS_BOTTOM = 20;
+
 /** Share of a span's metal that is worth a roughing before it is finished. */
 const WORTH_ROUGHING = 0.1;
 
@@ -36,7 +39,8 @@ export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate
     c.reach > 0
       ? c.reach * 100 -
         c.seconds / 30 +
-        strength(c) -
+        strength(c) +
+        (c.bottom ? ITS_BOTTOM : 0) -
         (kindOf(c).covers === 'sever' ? LAST : 0) -
         (c.doubtful ? 60 : 0) -
         (c.put ? (kindOf(c).covers === 'hole' ? DRILL_FROM_SHELF : FROM_SHELF) : 0)
