@@ -10,7 +10,6 @@ import {
   flattenChain,
   heightAt,
   insetShape,
-  intersectCurves,
   lerp,
   line,
   lowerSide,
@@ -28,10 +27,12 @@ import {
   upperSideOn,
 } from '../geometry';
 import { deepestPositions } from '../tooling';
-import { type Contact, type Stretch as Stretched, stretchesInMetal } from './engagement';
+import { type Contact, stretchesInMetal } from './engagement';
+import { below } from './inMetal';
 import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
+import { Under } from './under';
 import { walkedAlong } from './walked';
 
 /** One engagement of the tool, in order of travel; all places are reference (nose centre) positions in the frame. */
@@ -566,41 +567,6 @@ class Clearer {
   }
 }
 
-/** A way that is cut step by step under lips: the step on which the holder meets one is taken back. */
-class Under {
-  private readonly steps: (readonly [Point, Point])[] = [];
-  private readonly metalBefore: Surface;
-  private readonly lipsBefore: Lips;
-
-  constructor(
-    private readonly metal: Metal,
-    private readonly lips: Lips,
-    private readonly cutters: readonly RoundedPolygon[],
-    private readonly holder: readonly RoundedPolygon[],
-  ) {
-    this.metalBefore = metal.surface.fresh();
-    this.lipsBefore = lips.copy();
-  }
-
-  /** Cuts the lips on a step that the metal has been cut on; takes it back where the holder meets one of them. */
-  goes(a: Point, b: Point): boolean {
-    const way = [a, b];
-    this.lips.cutAlong(this.cutters, way);
-    if (this.lips.clearsAlong(this.holder, way)) {
-      this.steps.push([a, b]);
-      return true;
-    }
-    // seldom: everything is cut once more, but for this step
-    this.lips.become(this.lipsBefore);
-    this.metal.surface.putBack(this.metalBefore);
-    for (const step of this.steps) {
-      this.metal.cutAlong(this.cutters, step);
-      this.lips.cutAlong(this.cutters, step);
-    }
-    return false;
-  }
-}
-
 /** How far the leading side of a shape falls back within a few mm above its lowest point. */
 const leanOf = ({ points, radius }: RoundedPolygon): number => {
   const low = points.reduce((y, p) => Math.min(y, p.y), Number.POSITIVE_INFINITY) - radius;
@@ -614,56 +580,6 @@ const leanOf = ({ points, radius }: RoundedPolygon): number => {
     if (p.y >= level !== q.y >= level) above = Math.min(above, p.x + ((q.x - p.x) * (level - p.y)) / (q.y - p.y));
   }
   return Number.isFinite(above) ? above - left : 0;
-};
-
-/** The first part of the chain that lies below a height. */
-const below = (chain: readonly Curve[], ceiling: number): Curve[] => {
-  if (!Number.isFinite(ceiling)) return [...chain];
-  const result: Curve[] = [];
-  for (const c of chain) {
-    const hits = intersectCurves(c, line(point(-1e5, ceiling), point(1e5, ceiling))).map((p) => parameterOf(c, p));
-    const [t, next] = hits.filter((k) => k > 1e-9 && k < 1 - 1e-9).sort((a, b) => a - b);
-    if (c.from.y > ceiling + 1e-9) {
-      if (result.length > 0) return result;
-      if (t === undefined) continue;
-      result.push(trimCurve(c, t, next ?? 1));
-      if (next !== undefined) return result;
-    } else if (t !== undefined) {
-      result.push(trimCurve(c, 0, t));
-      return result;
-    } else result.push(c);
-  }
-  return result;
-};
-
-/** The stretches in metal of a tool that follows the floor. */
-const followedInMetal = (
-  floor: readonly Curve[],
-  metal: Metal,
-  cutting: readonly RoundedPolygon[],
-  ceiling: number,
-): Iterable<Stretched> => {
-  const core = cutsWith(
-    metal.frame,
-    cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []),
-  );
-  const contact: Contact = {
-    bite: (p) => metal.bite(core, p),
-    clear: (path) => metal.clearsAlong(core, path, false),
-  };
-  return stretchesInMetal(new Track(below(reverseChain(floor), ceiling)), contact, 0);
-};
-
-/** Whether following the floor still meets metal. */
-export const meetsMetal = (...following: Parameters<typeof followedInMetal>): boolean => {
-  for (const _ of followedInMetal(...following)) return true;
-  return false;
-};
-
-/** Lowest reference height at which following the floor still meets metal, or null when nothing is left. */
-export const lowestContact = (...following: Parameters<typeof followedInMetal>): number | null => {
-  const points = [...followedInMetal(...following)].flatMap((s) => flattenChain(s.pieces, 0.01));
-  return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };
 
 /** Depths of the reference point for a total from `top` surface to `bottom` surface. */

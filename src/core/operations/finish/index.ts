@@ -16,10 +16,11 @@ import {
 import type { Part } from '../../part';
 import { toolFacts } from '../../tooling';
 import { typed } from '../../units';
-import { type Cut, clearByPasses, lowestContact, type Pass } from '../clearing';
+import { type Cut, clearByPasses, type Pass } from '../clearing';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
 import type { Frame } from '../frame';
+import { meetsMetal } from '../inMetal';
 import { defineKind, type Need } from '../kind';
 import { Metal } from '../metal';
 import { contourKeyOf, cycleGap, cycleStartOf, hasRoomToStart, onGrid, steadyContour } from '../rough/cycle';
@@ -221,7 +222,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
     const core = view.cutting.flatMap((shape) => insetShape(shape, SKIN) ?? []);
     const buried = ({ floor, ceiling }: SideSetting): boolean => {
       const over = floor.map((c) => translateCurve(c, point(0, edge)));
-      return lowestContact(over, metal, core, ceiling) !== null;
+      return meetsMetal(over, metal, core, ceiling);
     };
     if (settings.some(buried)) return nothing([note('blocking', 'finish-buried', op.id, { most: edge })]);
   }
