@@ -430,6 +430,11 @@ export class Surface {
     return result;
   }
 
+  /** Stretches of x between two places where another line runs higher than this one. */
+  lowerThan(other: Surface, from: number, to: number): Stretch[] {
+    return this.hiddenSince(other, Surface.outermost([], from, to), from, to);
+  }
+
   /** A level line at a height, to be lowered by cuts. */
   static level(height: number, from: number, to: number): Surface {
     return new Surface([from, to], [height, height]);

@@ -15,8 +15,6 @@ import { Metal } from './metal';
 const BESIDE_CHANGE = 0.01;
 /** Extent of shapes, looked up for each step. */
 const boundsOf = onceFor(boundsOfShapes);
-/** Higher than anything that is swept, its sign turned. */
-const NOTHING_SWEPT = 1e5;
 
 /**
  * Lips that hang over what other tools have cut, while an operation cuts under and through them. A cut takes a lip off only
@@ -37,7 +35,7 @@ export class Lips {
     private before: Surface,
   ) {
     this.cut = new Metal(frame, before.clone(), null);
-    this.swept = new Metal(frame, Surface.level(NOTHING_SWEPT, before.left, before.right), null);
+    this.swept = new Metal(frame, Surface.outermost([], before.left, before.right), null);
     this.places = before.occupied();
   }
 
@@ -49,14 +47,15 @@ export class Lips {
     return new Lips(frame, none.replaced(own, own.left, own.right));
   }
 
-  /** Adds metal as high as it stood before, over some stretches, after a cut. */
+  /** Adds metal as high as it stood before, over some stretches, after a cut; a lip that hangs above it stays as it is. */
   add(before: Surface, stretches: readonly Stretch[]): void {
     if (stretches.length === 0) return;
     const now = this.now().surface;
+    const higher = stretches.flatMap(({ from, to }) => now.lowerThan(before, from, to));
     this.become(
       new Lips(
         this.frame,
-        stretches.reduce((s, { from, to }) => s.replaced(before, from, to), now),
+        higher.reduce((s, { from, to }) => s.replaced(before, from, to), now),
       ),
     );
   }

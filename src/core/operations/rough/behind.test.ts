@@ -166,50 +166,56 @@ const INSERTS = [
   ['DCMT11T308', 107],
 ] as const;
 
+/** Roughs one random collar from behind, and looks at it; tells whether anything was cut. */
+const roughed = (seed: number): boolean => {
+  const random = seeded(seed);
+  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
+  const between = (low: number, high: number): number => Math.round((low + random() * (high - low)) * 100) / 100;
+  const collar = between(40, 80);
+  const neck = between(collar - 32, collar - 3);
+  const sizes: Sizes = {
+    collar,
+    neck,
+    front: between(3, 15),
+    metal: between(0.5, 14),
+    slot: between(8, 60),
+    foot: pick([0, 0, between(0.3, Math.min(2, (collar - neck) / 3))]),
+  };
+  const [insert, approachAngle] = pick(INSERTS);
+  const own = tool({ id: 'own', kind: 'turning', insert, approachAngle, hand: 'left', overhang: 60 });
+  const params = {
+    depth: between(0.5, 3),
+    allowanceX: between(0, 1),
+    allowanceZ: between(0, 0.3),
+    undercuts: pick(['enter', 'bridge']),
+    passes: pick(['equal', 'full', 'falling']),
+    output: pick(['moves', 'cycle']),
+  };
+  const job = collared(own, params, sizes, pick(['fillet', 'chamfer']));
+  job.machine = { ...job.machine, dialect: pick(['tarn-1', 'tarn-2', 'tarn-5']) };
+  const d = derive(job);
+  const what = JSON.stringify({ seed, sizes, insert, approachAngle, params });
+  const found = d.findings.filter((f) => f.severity === 'blocking' && f.operation === 'behind').map((f) => f.code);
+  // a tool that has no room in the slot, and metal that cannot be come to
+  for (const code of found) expect(['slot-too-narrow', 'not-approachable'], what).toContain(code);
+  if (found.length > 0 || (of(d, 'behind')?.events.length ?? 0) === 0 || blocking(d).length > 0) return false;
+  const proof = proveJob(job, d, postJob(job, d, '').map(programText));
+  expect(proof.agrees, what).toBe(true);
+  if (seed % 8 !== 0) return true;
+  const raw = rawStockOf(d).turnedOutline;
+  expect(rasterOf(d.finalStock.turnedOutline, raw).difference(rasterStock(d)), what).toBeLessThan(0.2);
+  return true;
+};
+
 describe('roughing along X from behind any collar', () => {
+  // one over the other, the fins that a leaning edge leaves: the highest is not forgotten for the next
+  it('comes down beside every fin that stands', () => {
+    expect(roughed(944547)).toBe(true);
+  });
   it(`meets no wall, takes only what it may, and is proved (${CASES} cases from seed ${FIRST})`, {
     timeout: 600_000,
   }, () => {
-    let made = 0;
-    for (let seed = FIRST; seed < FIRST + CASES; seed++) {
-      const random = seeded(seed);
-      const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
-      const between = (low: number, high: number): number => Math.round((low + random() * (high - low)) * 100) / 100;
-      const collar = between(40, 80);
-      const neck = between(collar - 32, collar - 3);
-      const sizes: Sizes = {
-        collar,
-        neck,
-        front: between(3, 15),
-        metal: between(0.5, 14),
-        slot: between(8, 60),
-        foot: pick([0, 0, between(0.3, Math.min(2, (collar - neck) / 3))]),
-      };
-      const [insert, approachAngle] = pick(INSERTS);
-      const own = tool({ id: 'own', kind: 'turning', insert, approachAngle, hand: 'left', overhang: 60 });
-      const params = {
-        depth: between(0.5, 3),
-        allowanceX: between(0, 1),
-        allowanceZ: between(0, 0.3),
-        undercuts: pick(['enter', 'bridge']),
-        passes: pick(['equal', 'full', 'falling']),
-        output: pick(['moves', 'cycle']),
-      };
-      const job = collared(own, params, sizes, pick(['fillet', 'chamfer']));
-      job.machine = { ...job.machine, dialect: pick(['tarn-1', 'tarn-2', 'tarn-5']) };
-      const d = derive(job);
-      const what = JSON.stringify({ seed, sizes, insert, approachAngle, params });
-      const found = d.findings.filter((f) => f.severity === 'blocking' && f.operation === 'behind').map((f) => f.code);
-      // a tool that has no room in the slot, and metal that cannot be come to
-      for (const code of found) expect(['slot-too-narrow', 'not-approachable'], what).toContain(code);
-      if (found.length > 0 || (of(d, 'behind')?.events.length ?? 0) === 0 || blocking(d).length > 0) continue;
-      made++;
-      const proof = proveJob(job, d, postJob(job, d, '').map(programText));
-      expect(proof.agrees, what).toBe(true);
-      if (seed % 8 !== 0) continue;
-      const raw = rawStockOf(d).turnedOutline;
-      expect(rasterOf(d.finalStock.turnedOutline, raw).difference(rasterStock(d)), what).toBeLessThan(0.2);
-    }
-    expect(made).toBeGreaterThan(CASES / 4);
+    const seeds = Array.from({ length: CASES }, (_, i) => FIRST + i);
+    expect(seeds.filter(roughed).length).toBeGreaterThan(CASES / 4);
   });
 });
