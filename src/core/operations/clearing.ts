@@ -398,7 +398,8 @@ class Clearer {
     const graph = reverseChain(chain);
     const beside = cuts && this.job.beside ? this.job.beside() : null;
     return path.slice(1).every((b, i) =>
-      Array.from({ length: 20 }, (_, k) => lerp(path[i], b, k / 20)).every((p) => {
+      // not at the ends: one of them lies on the pass, it may be in the middle of a wall
+      Array.from({ length: 20 }, (_, k) => lerp(path[i], b, (k + 0.5) / 20)).every((p) => {
         const floor = heightAt(graph, p.x) ?? (beside && heightAt(beside, p.x));
         return floor === null || p.y >= floor - BELOW;
       }),

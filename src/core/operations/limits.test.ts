@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { groovedJob } from '../../../tests/fixtures/grooves';
 import { demoJob, lineRow, shopTool } from '../../../tests/fixtures/jobs';
 import { randomBore, randomOutside } from '../../../tests/fixtures/randomJobs';
+import { regionArea, subtractRegion } from '../geometry';
 import { movesOf } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
 import { candidatesFor, derive, type Job } from '../plan';
@@ -46,6 +47,34 @@ describe('a limit on diameter', () => {
     const rough = d.operations.find((o) => o.id === 'op3');
     expect(rough?.events.some((e) => e.kind === 'cycle')).toBe(false);
     expect(rough?.findings.map((f) => f.code)).toContain('cycle-not-possible');
+  });
+});
+
+describe('a back limit in front of the bottom of a bore', () => {
+  const roughed = (seed: number, along: 'contour' | 'z', backLimit: number) => {
+    const job = randomBore(seed, ['moves', 'computed']);
+    const op = Object.values(job.operations).find((o) => o.kind === 'inner-rough');
+    Object.assign(op?.params ?? {}, { along, backLimit });
+    return derive(job).operations.find((o) => o.id === op?.id);
+  };
+  const leftBy = (seed: number, backLimit: number): number => {
+    const [contour, levels] = (['contour', 'z'] as const).map((a) => roughed(seed, a, backLimit));
+    const left = subtractRegion(contour?.after.turnedOutline ?? [], levels?.after.turnedOutline ?? []);
+    return regionArea(left);
+  };
+  it('is faced by passes along the contour as by levels: nothing stays between their bottoms and the limit', () => {
+    for (const [seed, limit] of [
+      [1038, -9.2],
+      [964, -13.3],
+      [5114, -19.9],
+    ])
+      expect(leftBy(seed, limit), `${seed}`).toBeLessThan(0.1);
+  });
+  it('is left straight away: a cut that ends on a wall does not go back the way it came', () => {
+    const events = roughed(1038, 'contour', -9.2)?.events ?? [];
+    const outs = movesOf(events).filter((m) => m.event.kind !== 'rapid' && m.event.purpose === 'lead-out');
+    expect(outs.length).toBeGreaterThan(5);
+    for (const m of outs) expect(Math.hypot(m.to.X - m.from.X, m.to.Z - m.from.Z)).toBeLessThan(0.51);
   });
 });
 

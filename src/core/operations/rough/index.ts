@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { passDepths } from '../../cutting';
 import { type Finding, note } from '../../findings';
-import { graphPoints, greatestDistance, upperEnvelope, VOID } from '../../geometry';
+import { graphPoints, greatestDistance, line, point, upperEnvelope, VOID } from '../../geometry';
 import { deepestPositions } from '../../tooling';
 import { typed } from '../../units';
 import { clearByPasses, levelsBetween, type Pass } from '../clearing';
@@ -144,7 +144,11 @@ const planRough = (op: RoughOperation, seen: Seen): Planned => {
     );
   }
   const passes = along
-    ? passesAlong(setting, thickness, depths)
+    ? upAlongLimit(
+        setting,
+        frame.outward ? op.params.frontLimit : op.params.backLimit,
+        passesAlong(setting, thickness, depths),
+      )
     : passesOf(setting, seen, levelsBetween(top, depths, view.noseRadius), op.params.depth);
   const cleared = clearByPasses({ ...clearingOf(setting, seen, passes, 0), again: along });
   if (cleared.cuts.length === 0) return nothingCut(op.id, cleared.skipped);
@@ -164,6 +168,19 @@ const passesAlong = (s: SideSetting, thickness: number, depths: readonly number[
   return depths.map((d): Pass => {
     left -= d;
     return { graph: s.floorAbove(Math.max(0, left)), level: null };
+  });
+};
+
+/**
+ * A limit is no contour: where that rises behind it, the first passes follow the rise in front of the limit, and those that
+ * end at the limit face away what stays between.
+ */
+const upAlongLimit = (s: SideSetting, limit: number | null, passes: readonly Pass[]): readonly Pass[] => {
+  const top = Number.isFinite(s.ceiling) ? s.ceiling : s.clearLevel;
+  if (limit === null) return passes;
+  return passes.map((pass) => {
+    const end = pass.graph[0]?.from;
+    return !end || end.y > top - 1e-6 ? pass : { ...pass, graph: [line(point(end.x, top), end), ...pass.graph] };
   });
 };
 
