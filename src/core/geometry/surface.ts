@@ -404,15 +404,15 @@ export class Surface {
    * show.
    */
   hiddenSince(before: Surface, swept: Surface, from: number, to: number): Stretch[] {
-    const stops: number[] = [from, to];
-    for (const line of [before, this, swept])
-      for (let i = line.lower(from + 1e-9); i < line.xs.length && line.xs[i] < to - 1e-9; i++) stops.push(line.xs[i]);
-    const sorted = Float64Array.from(stops).sort();
-    const [top, cut, high] = [before, this, swept].map((l) => new Walk(l.xs, l.ys, Math.max(1, l.lower(from))));
+    const lines = [before, this, swept];
+    const next = lines.map((l) => l.lower(from + 1e-9));
+    const [top, cut, high] = lines.map((l) => new Walk(l.xs, l.ys, Math.max(1, l.lower(from))));
     const result: { from: number; to: number }[] = [];
-    for (let i = 1; i < sorted.length; i++) {
-      const a = sorted[i - 1];
-      const b = sorted[i];
+    for (let a = from, b = from; b < to; a = b) {
+      // the next corner of any of them
+      b = to;
+      for (let k = 0; k < 3; k++) if (lines[k].xs[next[k]] < Math.min(b, to - 1e-9)) b = lines[k].xs[next[k]];
+      for (let k = 0; k < 3; k++) while (lines[k].xs[next[k]] <= b) next[k]++;
       if (b - a < 1e-7) continue;
       // between two stops all lines are straight: how far metal stood above the cut, and above what was swept
       top.over(a + 1e-9, b - 1e-9);

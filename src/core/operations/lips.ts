@@ -24,8 +24,9 @@ export class Lips {
   private cut: Metal;
   /** Highest places that this cut has swept, their sign turned. */
   private swept: Metal;
-  /** Where there were any before this cut. */
+  /** Where there were any before this cut, and how they stood. */
   private places: readonly Stretch[];
+  private uncut: Metal;
   /** As they stand, made anew where something has changed. */
   private standing: Metal | null = null;
 
@@ -37,6 +38,7 @@ export class Lips {
     this.cut = new Metal(frame, before.clone(), null);
     this.swept = new Metal(frame, Surface.outermost([], before.left, before.right), null);
     this.places = before.occupied();
+    this.uncut = new Metal(frame, before, null);
   }
 
   /** Lips over all of a metal, to which others may be added: those that are there already, or none. */
@@ -76,6 +78,7 @@ export class Lips {
   become(other: Lips): void {
     this.before = other.before;
     this.places = other.places;
+    this.uncut = other.uncut;
     this.cut = other.cut.clone();
     this.swept = other.swept.clone();
     this.standing = other.standing;
@@ -102,7 +105,9 @@ export class Lips {
 
   /** True when shapes on a way meet no lip. */
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): boolean {
-    return this.places.length === 0 || this.now().clearsAlong(shapes, path, false);
+    if (this.places.length === 0) return true;
+    // no lip has grown by this cut
+    return this.uncut.clearsAlong(shapes, path, false) || this.now().clearsAlong(shapes, path, false);
   }
 
   /** How far a side carried to a place would have to rise to clear the lips. */
