@@ -12,6 +12,8 @@ type BareEvent = Bare<MotionEvent>;
 export class EventList {
   readonly events: MotionEvent[] = [];
   private at: Point | null = null;
+  /** Place of the tool change from which the next way leads in, where it leads over something: along Z first. */
+  private over: Point | null = null;
   constructor(
     private readonly op: string,
     private readonly tip: Point,
@@ -30,7 +32,20 @@ export class EventList {
     return { X: centre.y + this.tip.y, Z: centre.x + this.tip.x };
   }
 
+  /** The way in from where the tool stands goes along Z first, and the way back there along X. */
+  leadOver(from: Point): void {
+    this.over = from;
+  }
+
   rapid(purpose: Purpose, to: Point): void {
+    if (this.at && distance(this.at, to) < 1e-9) return;
+    const { over } = this;
+    if (over && this.at === over) this.straight(purpose, point(to.x, over.y));
+    else if (over && this.at && distance(to, over) < 1e-9) this.straight(purpose, point(this.at.x, over.y));
+    this.straight(purpose, to);
+  }
+
+  private straight(purpose: Purpose, to: Point): void {
     if (this.at && distance(this.at, to) < 1e-9) return;
     this.add(purpose, { kind: 'rapid', to: this.tipOf(to) });
     this.at = to;
@@ -119,7 +134,9 @@ export const openOperation = (
     tool: tool.id,
   });
   list.add('setup', { kind: 'work-offset', code: place.workOffset });
-  list.rapid('tool-change', toolChangeCentre(seen, tip));
+  const change = toolChangeCentre(seen, tip);
+  list.rapid('tool-change', change);
+  if (place.centred) list.leadOver(change);
   list.add('setup', spindleFor(seen, cutting, cutting.speed.value, direction));
   if (cutting.coolant) list.add('setup', { kind: 'coolant', on: true });
 };

@@ -80,6 +80,8 @@ export interface Place {
   readonly stockDiameter: number;
   /** Z of the front of what is held. */
   readonly stockFront: number;
+  /** A centre stands in front of the work: the way in and out leads over it. */
+  readonly centred: boolean;
 }
 
 /** The part as far as an operation looks at it; everything in part coordinates. */

@@ -166,6 +166,7 @@ export const resolveOperation = (
     grid: 10 ** -(controlOf(job.machine)?.decimals ?? 3),
     stockDiameter: 2 * thickest(held.rawStock.turnedOutline),
     stockFront: held.seat.front,
+    centred: held.support.length > 0 && regionBounds(held.support).maxX > held.seat.front,
   };
   return { resolved: { tool, section, beyond, place, reach }, station, section, findings };
 };

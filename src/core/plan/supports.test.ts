@@ -5,6 +5,7 @@ import { bendFree, bendSupported, bendWith } from '../cutting';
 import { type Finding, type FindingCode, wordFinding } from '../findings';
 import { point, regionBounds } from '../geometry';
 import { centreRegion, centreSeat, restSeat } from '../holding';
+import { movesOf } from '../motion';
 import { postJob, programText, proveJob } from '../nc';
 import { candidatesFor } from './candidates';
 import { type Derived, derive } from './derive';
@@ -235,6 +236,36 @@ describe('LM-140 between chuck and centre', () => {
       const own = derive(made).findings.filter((f) => f.operation === 'op20' && f.severity === 'blocking');
       expect(own.map((f) => f.code)).toEqual([]);
     }
+  });
+  it('is come to over the centre: along Z first, and back along X first', () => {
+    // a tool change as near to the axis as the usual one of a new job
+    const d = derive(shaft((j) => void (j.holdings.h1.toolChange = { diameter: 130, z: 100 })));
+    expect(codes(d)).toEqual([]);
+    const away = (m: { X: number; Z: number }): boolean => Math.abs(m.X - 65) < 1e-9 && Math.abs(m.Z - 100) < 1e-9;
+    let ways = 0;
+    for (const o of d.operations.filter((k) => k.supports.some((s) => s.device === 'tailstock')))
+      for (const m of movesOf(o.events)) {
+        if (away(m.from) === away(m.to)) continue;
+        ways++;
+        expect(m.from.X, `${o.id} ${m.index}`).toBeCloseTo(65, 9);
+        expect(m.to.X, `${o.id} ${m.index}`).toBeCloseTo(65, 9);
+      }
+    expect(ways).toBe(12);
+    // without a centre it goes straight there
+    const free = movesOf(d.operations.find((o) => o.id === 'op8')?.events ?? []).find(
+      (m) => away(m.from) && !away(m.to),
+    );
+    expect(free?.to.X).toBeLessThan(60);
+  });
+  it('has room for a threading tool beside its point, at the usual tool change', () => {
+    const job = shaft((j) => {
+      noRest(j);
+      j.order['1'] = j.order['1'].filter((k) => k !== 'op7');
+      delete (j.operations as Record<string, unknown>).op7;
+      j.holdings.h1.toolChange = { diameter: 130, z: 100 };
+    });
+    const found = candidatesFor(job, { from: 'o2', to: 'o2' }, 'outer', 'h1').filter((c) => c.kind === 'outer-thread');
+    expect(found.some((c) => c.makes === 'M16x1.5' && c.reach > 0.99 && !c.reason)).toBe(true);
   });
   it('remedies do what they say', () => {
     const pushed = shaft((j) => void (j.order['1'] = j.order['1'].filter((k) => k !== 'op10')));
