@@ -267,24 +267,22 @@ class Clearer {
     const { job } = this;
     if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
     const track = new Track(reverseChain(graph));
-    const fresh = walkedAlong(track.chain, this.walked).gaps(track.total);
-    const free = ({ from, to }: { from: number; to: number }): boolean => {
-      const way = track.points(from, to);
-      return this.metal.clearsAlong(job.holder, way, false) && this.clearsLips(way, job.holder);
-    };
-    if (fresh.every(free)) return graph;
-    const after = this.metal.clone();
-    const lips = this.lips?.next() ?? null;
     // what was gone along before takes nothing off, and the holder has been there
-    const hit = fresh.some(({ from, to }) => {
-      const path = track.points(from, to);
-      return path.slice(1).some((p, i) => {
+    const ways = walkedAlong(track.chain, this.walked)
+      .gaps(track.total)
+      .map(({ from, to }) => track.points(from, to));
+    const overLips = ways.every((way) => this.clearsLips(way, job.holder));
+    if (overLips && ways.every((way) => this.metal.clearsAlong(job.holder, way, false))) return graph;
+    const after = this.metal.clone();
+    const lips = overLips ? null : (this.lips?.next() ?? null);
+    const hit = ways.some((path) =>
+      path.slice(1).some((p, i) => {
         const way = [path[i], p];
         after.cutAlong(job.cutting, way);
         lips?.cutAlong(this.cutters, way);
         return !after.clearsAlong(job.holder, way, false) || !this.clearsLips(way, job.holder, lips);
-      });
-    });
+      }),
+    );
     if (!hit) return graph;
     this.heldOff = true;
     const left = graph[0].from.x;
