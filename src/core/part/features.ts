@@ -140,7 +140,7 @@ const threadAt = (
   }
   // a chamfer alone says little of a plain diameter: what is long besides is a journal
   if (!bore && Math.abs(c.to.x - c.from.x) > SCREW_LENGTH * d) return null;
-  return sizes.find((t) => chamfered(t.pitch)) ?? null;
+  return sizes.find((t) => t.usual && chamfered(t.pitch)) ?? null;
 };
 
 /** Longest cylinder that a chamfer alone lets take for a thread, in diameters. */

@@ -1,4 +1,5 @@
 import { type CuttingOperation, kindOf } from '../operations';
+import { isCoarse } from '../threads';
 import { toolFacts } from '../tooling';
 import type { Candidate } from './candidates';
 import type { Job } from './document';
@@ -13,6 +14,9 @@ const DRILL_FROM_SHELF = 2;
 
 /** What the point that makes the bottom of a hole counts for, of 100 of the metal. */
 const ITS_BOTTOM = 20;
+
+/** What the coarse pitch of a diameter counts for: where nothing says which thread is meant, it is. */
+const COARSE = 2;
 
 /** Share of a span's metal that is worth a roughing before it is finished. */
 const WORTH_ROUGHING = 0.1;
@@ -40,7 +44,8 @@ export const rankCandidates = (job: Job, found: readonly Candidate[]): Candidate
       ? c.reach * 100 -
         c.seconds / 30 +
         strength(c) +
-        (c.bottom ? ITS_BOTTOM : 0) -
+        (c.bottom ? ITS_BOTTOM : 0) +
+        (c.makes !== null && isCoarse(c.makes) ? COARSE : 0) -
         (kindOf(c).covers === 'sever' ? LAST : 0) -
         (c.doubtful ? 60 : 0) -
         (c.put ? (kindOf(c).covers === 'hole' ? DRILL_FROM_SHELF : FROM_SHELF) : 0)

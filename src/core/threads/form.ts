@@ -155,7 +155,9 @@ const spiral = (pitch: number, angle: number): ThreadForm => {
 const NUMBER = '(\\d+(?:[.,]\\d+)?)';
 const metric = new RegExp(`^M ?${NUMBER}(?: ?[x×*] ?${NUMBER})?$`, 'i');
 const trapeze = new RegExp(`^TR ?${NUMBER} ?[x×*] ?${NUMBER}$`, 'i');
-const sized = /^(G|R|RC|RP|NPT) ?(\d+(?:\/\d+)?)$/i;
+const sized = /^(G|R|RC|RP|NPT) ?(\d+(?:[ -]\d+\/\d+|\/\d+)?)$/i;
+/** Sizes are the same with a space, a hyphen or nothing between whole and part. */
+const plain = (size: string): string => size.replace(/^(\d+)[ -](?=\d+\/)/, '$1').replace(/["\s]/g, '');
 const value = (text: string): number => Number(text.replace(',', '.'));
 
 /**
@@ -171,10 +173,11 @@ export const threadByName = (text: string): ThreadForm | null => {
     const pitch = m[2] === undefined ? known?.pitch : value(m[2]);
     if (pitch === undefined || !(pitch > 0) || pitch > major / 2) return null;
     const standard = METRIC_THREADS.some((t) => t.nominal === major && Math.abs(t.pitch - pitch) < 1e-9);
-    const plain = known && Math.abs(known.pitch - pitch) < 1e-9;
-    return sixty('metric', plain ? `M${major}` : `M${major}x${pitch}`, major, pitch, standard);
+    const isCoarse = known && Math.abs(known.pitch - pitch) < 1e-9;
+    return sixty('metric', isCoarse ? `M${major}` : `M${major}x${pitch}`, major, pitch, standard);
   }
-  const un = UNIFIED.find(([size]) => size === name.replace(/ ?(UNC|UNF|UN)$/i, '').replace(/["\s]/g, ''));
+  const inch = plain(name.replace(/ ?(UNC|UNF|UN)$/i, ''));
+  const un = UNIFIED.find(([size]) => plain(size) === inch);
   if (un) return sixty('unified', `${un[0]} UN`, un[1] * INCH, INCH / un[2], true);
   const t = trapeze.exec(name);
   if (t) {
@@ -185,13 +188,15 @@ export const threadByName = (text: string): ThreadForm | null => {
   if (!s) return null;
   const kind = s[1].toUpperCase();
   if (kind === 'NPT') {
-    const found = NPT.find(([size]) => size === s[2]);
+    const found = NPT.find(([size]) => plain(size) === plain(s[2]));
     return found ? npt(`NPT ${found[0]}`, found[1], found[3], found[4]) : null;
   }
-  const found = PIPE.find(([size]) => size === s[2]);
+  const found = PIPE.find(([size]) => plain(size) === plain(s[2]));
   if (!found) return null;
   const [size, perInch, gauge, length] = found;
-  return fiftyFive(kind === 'R' || kind === 'RC' ? 'taper-pipe' : 'pipe', `${kind} ${size}`, gauge, perInch, length);
+  const tapered = kind === 'R' || kind === 'RC';
+  if (tapered && length === null) return null;
+  return fiftyFive(tapered ? 'taper-pipe' : 'pipe', `${kind} ${size}`, gauge, perInch, length ?? 0);
 };
 
 const spiralName = new RegExp(`^P ?${NUMBER}(?: ?[x×*] ?(30|55|60) ?°?)?$`, 'i');
@@ -219,4 +224,17 @@ export const threadDepth = (form: ThreadForm, side: 'outer' | 'inner' | 'face', 
   // a trapezoid's insert is as wide in front as its groove
   if (form.family === 'trapezoidal') return heights.full;
   return heights.apex - edge.noseRadius * (1 / Math.sin(half) - 1);
+};
+
+/** The pitch of an insert is written to a thousandth of a millimetre; a pitch by threads per inch has more digits. */
+const WRITTEN = 6e-4;
+
+/** Whether an insert cuts a pitch, mm. */
+export const pitchWithin = (pitch: number, insert: { readonly pitchMin: number; readonly pitchMax: number }): boolean =>
+  pitch > insert.pitchMin - WRITTEN && pitch < insert.pitchMax + WRITTEN;
+
+/** Whether a thread is the metric one of coarse pitch for its diameter. */
+export const isCoarse = (designation: string): boolean => {
+  const form = threadByName(designation);
+  return METRIC_THREADS.some((t) => t.coarse && t.nominal === form?.major && Math.abs(t.pitch - form.pitch) < 1e-9);
 };

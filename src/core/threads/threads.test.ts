@@ -56,7 +56,7 @@ describe('threads by their designation', () => {
     expect(thread('Tr20x4').outer.full).toBe(2.25);
     expect(threadDepth(thread('Tr20x4'), 'outer', { angle: 30, noseRadius: 0.2, profile: 'partial' })).toBe(2.25);
   });
-  it.each(['', 'M', 'M5x4', 'G7/8', 'NPT 5', '2/3-9', 'Tr4x4', 'hello'])('“%s” is no thread', (name) => {
+  it.each(['', 'M', 'M5x4', 'G9/8', 'R7/8', 'NPT 5', '2/3-9', 'Tr4x4', 'hello'])('“%s” is no thread', (name) => {
     expect(threadByName(name)).toBeNull();
   });
 });

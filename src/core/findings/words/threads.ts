@@ -23,6 +23,10 @@ export const threadWords = {
     message: `${k.thread} has a pitch of ${n(k.pitch, 3)} mm; the insert cuts ${n(k.least, 3)} to ${n(k.most, 3)}.`,
     remedy: 'Take an insert for this pitch.',
   }),
+  'thread-taper': (k) => ({
+    message: `${k.thread} runs 1:16: over ${n(k.length, 2)} mm its diameter grows by ${n(k.wanted, 2)} mm; that of the surface by ${n(k.found, 2)}.`,
+    remedy: `Draw the surface as a cone that begins in front at ⌀${n(k.front, 2)}, or choose a parallel thread.`,
+  }),
   'thread-diameter': (k) => ({
     message: `The surface has ⌀${n(k.found, 3)}; ${k.thread} wants ⌀${n(k.least, 3)} to ⌀${n(k.most, 3)} before it is cut.`,
     remedy: 'Choose the thread that belongs to this diameter, or correct the row of the profile.',

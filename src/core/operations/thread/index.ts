@@ -1,25 +1,24 @@
 import { type Finding, note } from '../../findings';
-import { heightAt, onceFor, type Point, point } from '../../geometry';
-import { type Part, turnedFeatures } from '../../part';
+import { heightAt, type Point, point } from '../../geometry';
 import {
   firstDepthFor,
   infeedDepths,
   infeedShift,
-  METRIC_THREADS,
   MOST_THREAD_PASSES,
+  pitchWithin,
   runInLength,
   spiralByName,
   type ThreadForm,
-  threadByName,
   threadDepth,
 } from '../../threads';
 import { toolFacts } from '../../tooling';
 import { closeOperation, EventList, openOperation } from '../events';
 import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need, type Starting } from '../kind';
-import { groundOf, spanRange, viewOf } from '../turning';
+import { groundOf, type SpanRange, spanRange, viewOf } from '../turning';
 import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
+import { guessedThread } from './guess';
 import { threadOn } from './onPart';
 import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
 import {
@@ -34,6 +33,9 @@ import {
 } from './schema';
 import { threadSketch } from './sketch';
 
+/** Tapers, as change of diameter for each mm, that differ by no more than this are one. */
+const SAME_TAPER = 2e-3;
+
 const round = (v: number): number => Math.round(v * 1000) / 1000;
 const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
 
@@ -41,8 +43,15 @@ const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
 const ROUNDEST_ROOT = 0.15;
 
 /** What stands against thread, insert and surface, before any path. */
-const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: ThreadLine, surface: number): Finding[] => {
+const formFindings = (
+  op: ThreadOperation,
+  seen: Seen,
+  form: ThreadForm,
+  t: ThreadLine,
+  range: SpanRange,
+): Finding[] => {
   const found: Finding[] = [];
+  const surface = 2 * Math.abs(range.maxV);
   const side = sideOf(op);
   const edge = toolFacts(seen.tool).thread;
   if (!edge) return found;
@@ -50,7 +59,7 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
     found.push(
       note('blocking', 'thread-flanks', op.id, { thread: form.designation, needs: form.angle, found: edge.angle }),
     );
-  else if (form.pitch < edge.pitchMin - 1e-6 || form.pitch > edge.pitchMax + 1e-6)
+  else if (!pitchWithin(form.pitch, edge))
     found.push(
       note('blocking', 'thread-pitch', op.id, {
         thread: form.designation,
@@ -69,6 +78,19 @@ const formFindings = (op: ThreadOperation, seen: Seen, form: ThreadForm, t: Thre
   const [least, most] = side === 'outer' ? [crest - slack, crest + 0.02] : [crest - 0.02, crest + slack * 1.4];
   if (side !== 'face' && form.taper === 0 && (surface < least - 1e-6 || surface > most + 1e-6))
     found.push(note('attention', 'thread-diameter', op.id, { thread: form.designation, found: surface, least, most }));
+  const length = range.maxU - range.minU;
+  const grows = (2 * (range.maxV - range.minV)) / Math.max(1e-9, length);
+  // a thread that grows cuts into a cylinder at one end and not at all at the other
+  if (side !== 'face' && form.taper > 0 && Math.abs(grows - form.taper) > SAME_TAPER)
+    found.push(
+      note('attention', 'thread-taper', op.id, {
+        thread: form.designation,
+        found: grows * length,
+        wanted: form.taper * length,
+        length,
+        front: 2 * Math.abs(t.crest(t.front)),
+      }),
+    );
   if (op.params.depth !== null) {
     const by = threadDepth(form, side, edge);
     if (Math.abs(op.params.depth - by) > 0.02 * form.pitch)
@@ -143,6 +165,14 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   const slide = slideOf(op, seen);
   const needed = Math.max(runInLength(speed, lead, slide.acceleration) + 0.1, seen.place.safeDistance, lead);
   const before = (runIn ?? upward(needed)) + shift;
+  /** Speed at which the slide needs no more room than there is; null where it would be none. */
+  const speedFor = (room: number): number | null => {
+    const free = Math.floor(room * 10 + 1e-9) / 10;
+    if (free < Math.max(seen.place.safeDistance, lead)) return null;
+    const most = speed * Math.sqrt(Math.max(0, free - 0.1) / runInLength(speed, lead, slide.acceleration));
+    const slower = Math.floor(most / 10) * 10;
+    return slower > 0 && slower < speed ? slower : null;
+  };
   const after = runOut ?? (length === null ? lead : 0);
   const free = freeAlong(seen, view, t, length === null, Math.max(before, after) + 20);
   const way = toChuck ? -1 : 1;
@@ -153,7 +183,8 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   const middle = (t.front + t.back) / 2;
   const from = freeUntil(free, middle, start - way * before);
   const room = -way * (from - start);
-  if (room < before - 2e-3)
+  if (room < before - 2e-3) {
+    const slower = runIn === null ? speedFor(room - shift) : null;
     findings.push(
       note(
         'blocking',
@@ -161,9 +192,17 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
         op.id,
         { free: Math.max(0, room - shift), needed: before - shift },
         place(start),
+        slower === null
+          ? {}
+          : {
+              remedy: {
+                label: `${slower} rev/min`,
+                set: { [`/operations/${op.id}/cutting/speed/value`]: slower },
+              },
+            },
       ),
     );
-  else if (runIn !== null && runIn < needed - 0.1)
+  } else if (runIn !== null && runIn < needed - 0.1)
     findings.push(
       note('attention', 'thread-run-in-short', op.id, { given: runIn, needed: upward(needed) }, place(start)),
     );
@@ -205,8 +244,7 @@ const planThread = (op: ThreadOperation, seen: Seen): Planned => {
       }),
     ]);
   const t = threadLine(form, side, seen, range, params.length, params.depth);
-  const surface = 2 * Math.abs(range.maxV);
-  const findings = formFindings(op, seen, form, t, surface);
+  const findings = formFindings(op, seen, form, t, range);
   const lead = form.pitch * params.starts;
   const turns = Math.min(speed.value, seen.place.clamp);
   const { rapid } = slideOf(op, seen);
@@ -358,37 +396,10 @@ const validate = ({ params }: ThreadOperation, need: Need): void => {
 /** Usual number of passes for a pitch. */
 const passesFor = (pitch: number): number => Math.max(4, Math.round(3.2 + 2.9 * pitch));
 
-const featuresOf = onceFor((part: Part) => turnedFeatures(part));
-
-/** A thread that the picked element has room for, from its diameter and what the insert cuts. */
-const guess = ({ part, span, tool }: Starting, side: 'outer' | 'inner'): ThreadForm | null => {
-  const list = side === 'outer' ? part.outer : part.inner;
-  const i = span ? list.findIndex((e) => e.id === span.from) : -1;
-  const e = list[i];
-  if (e?.curve.kind !== 'line' || Math.abs(e.curve.to.y - e.curve.from.y) > 1e-6) return null;
-  const edge = tool ? toolFacts(tool).thread : undefined;
-  const cuts = (pitch: number): boolean => !edge || (pitch >= edge.pitchMin - 1e-6 && pitch <= edge.pitchMax + 1e-6);
-  // the part itself says it where its relief does
-  const feature = featuresOf(part).find(
-    (f) => f.kind === (side === 'outer' ? 'thread' : 'inner-thread') && f.elements.includes(e.id),
-  );
-  if (feature && cuts(feature.sizes.pitch)) return threadByName(`M${feature.sizes.nominal}x${feature.sizes.pitch}`);
-  const diameter = 2 * e.curve.from.y;
-  const fits = METRIC_THREADS.flatMap((size) => {
-    const form = threadByName(`M${size.nominal}x${size.pitch}`);
-    if (!form) return [];
-    if (!cuts(size.pitch)) return [];
-    const off = side === 'outer' ? form.major - diameter : diameter - form.minor;
-    return off > -0.03 && off < 0.2 * size.pitch ? [{ form, off }] : [];
-  });
-  fits.sort((a, b) => a.off - b.off || b.form.pitch - a.form.pitch);
-  return fits[0]?.form ?? null;
-};
-
 const starting =
   (side: 'outer' | 'inner') =>
   (facts: Starting): Record<string, unknown> => {
-    const form = guess(facts, side);
+    const form = guessedThread(facts, side);
     if (!form) return {};
     return {
       thread: form.designation,
