@@ -24,21 +24,21 @@ export class Lips {
   private cut: Metal;
   /** Highest places that this cut has swept, their sign turned. */
   private swept: Metal;
-  /** Where there were any before this cut, and how they stood. */
-  private places: readonly Stretch[];
+  /** How they stood before this cut, and where there were any. */
   private uncut: Metal;
+  private places: readonly Stretch[];
   /** As they stand, made anew where something has changed. */
   private standing: Metal | null = null;
 
   /** The lips before a cut. */
   constructor(
     private readonly frame: Frame,
-    private before: Surface,
+    before: Surface,
   ) {
     this.cut = new Metal(frame, before.clone(), null);
     this.swept = new Metal(frame, Surface.outermost([], before.left, before.right), null);
-    this.places = before.occupied();
     this.uncut = new Metal(frame, before, null);
+    this.places = before.occupied();
   }
 
   /** Lips over all of a metal, to which others may be added: those that are there already, or none. */
@@ -69,16 +69,15 @@ export class Lips {
 
   /** The same, in the middle of a cut. */
   copy(): Lips {
-    const copy = new Lips(this.frame, this.before);
+    const copy = new Lips(this.frame, this.uncut.surface);
     copy.become(this);
     return copy;
   }
 
   /** Takes over the state of others. */
   become(other: Lips): void {
-    this.before = other.before;
-    this.places = other.places;
     this.uncut = other.uncut;
+    this.places = other.places;
     this.cut = other.cut.clone();
     this.swept = other.swept.clone();
     this.standing = other.standing;
@@ -120,7 +119,8 @@ export class Lips {
   }
 
   private now(): Metal {
-    const { before, cut, swept } = this;
+    const { cut, swept } = this;
+    const before = this.uncut.surface;
     const changed = [...cut.surface.takeChanges(), ...swept.surface.takeChanges()];
     if (this.standing && changed.length === 0) return this.standing;
     // what lies hidden at a place follows from the lines at that place alone
