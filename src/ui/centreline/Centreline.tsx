@@ -12,6 +12,7 @@ import { useHeld, useHolding } from '../job/holding';
 import { usePartsAlong } from '../job/repeats';
 import { useSelection } from '../job/selection';
 import { IconButton } from '../kit/controls';
+import { percent } from '../kit/state';
 import { MeasureMarks } from '../measure/Measure';
 import { type Pick3, useMeasure } from '../measure/store';
 import { useBuiltPart } from '../part/built';
@@ -311,7 +312,7 @@ export const Centreline = () => {
             {preview.reason ??
               (preview.makes
                 ? `${preview.toolName} cuts ${preview.makes}`
-                : `${preview.toolName} takes ${(preview.reach * 100).toFixed(0)} % of the span`)}
+                : `${preview.toolName} takes ${percent(preview.reach)} of the span`)}
           </span>
         )}
       </div>

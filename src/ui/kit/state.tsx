@@ -22,5 +22,9 @@ export const StateMark = ({ state }: { state: OperationState }) => {
 };
 
 export const formatSeconds = (t: number): string => `${Math.floor(t / 60)}:${(t % 60).toFixed(1).padStart(4, '0')}`;
+
+/** A share in words: what is less than one of 100 is not nothing. */
+export const percent = (share: number): string => `${(share * 100).toFixed(share > 0 && share < 0.00995 ? 1 : 0)} %`;
+
 export const longSeconds = (t: number): string =>
   t < 59.95 ? `${t.toFixed(1)} s` : `${Math.floor(Math.round(t) / 60)} min ${Math.round(t) % 60} s`;

@@ -7,7 +7,7 @@ import { useDocument } from '../job/document';
 import { addCandidate } from '../job/edits';
 import { useSelection } from '../job/selection';
 import { cx } from '../kit/controls';
-import { longSeconds } from '../kit/state';
+import { longSeconds, percent } from '../kit/state';
 
 /** One candidate; under another of its kind it is headed by its tool. */
 const CandidateCard = ({
@@ -56,7 +56,7 @@ const CandidateCard = ({
           </span>
           {candidate.doubtful && <span className="block text-weld">▲ {candidate.reason}</span>}
           <span className="num block text-soft">
-            {candidate.makes ?? `takes ${(candidate.reach * 100).toFixed(0)} %`} · {longSeconds(candidate.seconds)}
+            {candidate.makes ?? `takes ${percent(candidate.reach)}`} · {longSeconds(candidate.seconds)}
             {candidate.leaves > 0.5 && candidate.makes === null ? ` · leaves ${candidate.leaves.toFixed(0)} mm³` : ''}
           </span>
         </>
