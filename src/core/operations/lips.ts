@@ -28,16 +28,17 @@ export class Lips {
   private uncut: Metal;
   private places: readonly Stretch[];
   /** As they stand, made anew where something has changed. */
-  private standing: Metal | null = null;
+  private standing: Metal;
 
   /** The lips before a cut. */
   constructor(
     private readonly frame: Frame,
     before: Surface,
   ) {
-    this.cut = new Metal(frame, before.clone(), null);
+    this.cut = new Metal(frame, before.fresh(), null);
     this.swept = new Metal(frame, Surface.outermost([], before.left, before.right), null);
     this.uncut = new Metal(frame, before, null);
+    this.standing = this.uncut;
     this.places = before.occupied();
   }
 
@@ -106,7 +107,9 @@ export class Lips {
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): boolean {
     if (this.places.length === 0) return true;
     // no lip has grown by this cut
-    return this.uncut.clearsAlong(shapes, path, false) || this.now().clearsAlong(shapes, path, false);
+    if (this.uncut.clearsAlong(shapes, path, false)) return true;
+    const now = this.now();
+    return now !== this.uncut && now.clearsAlong(shapes, path, false);
   }
 
   /** How far a side carried to a place would have to rise to clear the lips. */
@@ -122,11 +125,11 @@ export class Lips {
     const { cut, swept } = this;
     const before = this.uncut.surface;
     const changed = [...cut.surface.takeChanges(), ...swept.surface.takeChanges()];
-    if (this.standing && changed.length === 0) return this.standing;
+    if (changed.length === 0) return this.standing;
     // what lies hidden at a place follows from the lines at that place alone
-    const from = this.standing ? Math.min(...changed.map((c) => c.from)) - BESIDE_CHANGE : before.left;
-    const to = this.standing ? Math.max(...changed.map((c) => c.to)) + BESIDE_CHANGE : before.right;
-    const open = this.standing ? this.standing.surface.replaced(cut.surface, from, to) : cut.surface;
+    const from = Math.min(...changed.map((c) => c.from)) - BESIDE_CHANGE;
+    const to = Math.max(...changed.map((c) => c.to)) + BESIDE_CHANGE;
+    const open = this.standing.surface.replaced(cut.surface, from, to);
     const hidden = cut.surface.hiddenSince(before, swept.surface, from, to);
     const standing = hidden.reduce((s, { from, to }) => s.replaced(before, from, to), open);
     this.standing = new Metal(this.frame, standing, null);
