@@ -36,6 +36,7 @@ import { eventsOfSecond, firstId, forTwo, inStep, secondChannel, secondFindings,
 import { markOrder, type Turn, unsynchronised } from './sequence';
 import { spaceFindings } from './space';
 import { hiddenBySupport, pushedFindings, type Standing } from './supports';
+import { withRoomBehind } from './threadRoom';
 import { folded, isTooShort, withFindings, withinStickOut, worst } from './told';
 import { afterFeed, outOfTurn, unfinishedHandovers } from './turns';
 import { unsaidFindings } from './unsaid';
@@ -573,7 +574,7 @@ class World {
     const end = endOf(job, this.part, holdings, this.places.ends, timed, this.cache.ends);
     const last = holdings[holdings.length - 1].id;
     if (!isTooShort(general, timed, last)) general.push(...endFindings(end, this.part, timed, last));
-    const operations = folded(withFindings(withinStickOut(job, timed, general), general));
+    const operations = withRoomBehind(job, folded(withFindings(withinStickOut(job, timed, general), general)));
     return {
       part: this.part,
       holdings,

@@ -77,4 +77,8 @@ export const threadWords = {
     message: `The insert meets what stands beside the thread: ${n(k.missing)} mm of its length stay without it.`,
     remedy: 'Make a relief (DIN 76) at its end, or take an insert that is narrower on that side.',
   }),
+  'thread-behind': (k) => ({
+    message: `Behind the part the bar stands in the insert’s way: ${n(k.missing)} mm of the thread stay without it.`,
+    remedy: `Let what turns this surface run on ${n(k.further)} mm further behind (Span ends), and drill as deep.`,
+  }),
 } satisfies Partial<Words>;

@@ -20,7 +20,7 @@ import { nothing, type Planned, type Seen, topOver } from '../types';
 import { type CycleQuestion, passCycle, threadCycle } from './cycle';
 import { guessedThread } from './guess';
 import { threadOn } from './onPart';
-import { firstMetal, freeAlong, freeUntil, type ThreadLine, threadLine } from './run';
+import { firstMetal, freeAlong, freeOfBar, freeUntil, type ThreadLine, threadLine } from './run';
 import {
   FaceThreadSchema,
   formOf,
@@ -208,9 +208,16 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
     );
   // a spiral ends at the centre at the latest
   const last = op.kind === 'face-thread' && way < 0 ? Math.max(0, end - after) : end + way * after;
-  const reached = freeUntil(free, middle, last);
+  const open = freeUntil(free, middle, last);
+  const overBar = freeOfBar(seen, view, t);
+  const reached = freeUntil(overBar, middle, open);
   const beyond = way * (reached - end);
-  if (beyond < -0.02) findings.push(note('attention', 'thread-short', op.id, { missing: -beyond }, place(end)));
+  if (beyond < -0.02)
+    findings.push(
+      way * (open - reached) > 1e-6
+        ? note('attention', 'thread-behind', op.id, { missing: -beyond, further: way * (open - reached) }, place(end))
+        : note('attention', 'thread-short', op.id, { missing: -beyond }, place(end)),
+    );
   else if (runOut !== null && beyond < runOut - 2e-3)
     findings.push(note('attention', 'thread-run-out', op.id, { given: runOut, free: Math.max(0, beyond) }, place(end)));
   return { from: round(start - way * before), to: round(reached), way, findings, view };

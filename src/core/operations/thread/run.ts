@@ -1,4 +1,13 @@
-import { type Curve, clipGraph, heightAt, joinGraph, line, point, type RoundedPolygon } from '../../geometry';
+import {
+  type Curve,
+  clipGraph,
+  heightAt,
+  joinGraph,
+  line,
+  lowerSide,
+  point,
+  type RoundedPolygon,
+} from '../../geometry';
 import { type ThreadForm, threadDepth } from '../../threads';
 import { deepestPositions, toolFacts } from '../../tooling';
 import { rightward } from '../frame';
@@ -110,6 +119,20 @@ export const freeAlong = (
     const level = t.root(u) + view.noseRadius;
     return floors.every((f) => (heightAt(f, u) ?? Number.NEGATIVE_INFINITY) <= level + 2e-3);
   };
+};
+
+/** Metal behind the part that stands no higher than this over a thread's crest goes on as the thread does, mm. */
+const AS_CREST = 0.02;
+
+/** The same for the bar behind the part: what of it stands higher than the thread's crest is a wall for the insert. */
+export const freeOfBar = (seen: Seen, view: View, t: ThreadLine): ((u: number) => boolean) => {
+  if (view.frame.name === 'face') return () => true;
+  const bar = seen.metal.upTo(Math.min(t.back, seen.contour.back) - LEVEL);
+  const wall = bar.firstAbove(t.crest(t.back) + AS_CREST);
+  if (!Number.isFinite(wall)) return () => true;
+  const standing = bar.upTo(wall);
+  const sides = [...view.cutting, ...view.holder].map((s) => lowerSide(s));
+  return (u) => sides.every((side) => standing.clears(side, u, t.root(u) + view.noseRadius));
 };
 
 /** How far from `from` toward `to` the way is free, bisected to 1 µm. */

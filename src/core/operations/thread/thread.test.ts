@@ -5,6 +5,7 @@ import { regionVolume } from '../../geometry';
 import type { MotionEvent } from '../../motion';
 import { postJob, programText, proveJob } from '../../nc';
 import { derive, type Job } from '../../plan';
+import { withValues } from '../../plan/diff';
 
 type Pass = Extract<MotionEvent, { kind: 'thread' }>;
 const threadOf = (job: Job) => {
@@ -149,6 +150,46 @@ describe('an inside thread', () => {
   it('is refused where the bore is too small or too large for it', () => {
     expect(serious(insideThreadJob({ ...M30, bore: 27.5 }))).toContain('attention thread-diameter');
     expect(serious(insideThreadJob({ ...M30, bore: 29 }))).toContain('attention thread-diameter');
+  });
+});
+
+describe('an inside thread that goes through', () => {
+  // the bore runs on 1 mm behind the part, in a hole of ⌀20: the insert, 3.6 wide, comes up against its wall
+  const through = insideThreadJob({ bore: 28, tool: 'thread-bar-60-16', params: { thread: 'M30.165x2' }, speed: 300 });
+  it('ends where the bar that is not bored yet would meet the insert, and says what would help', () => {
+    const { passes, op } = threadOf(through);
+    for (const p of passes) expect(p.to.Z).toBeCloseTo(-31 + 1.8, 3);
+    const found = op.findings.find((f) => f.code === 'thread-behind');
+    expect(found).toMatchObject({ severity: 'attention' });
+    // it should run out one turn behind the part
+    expect(found?.numbers).toMatchObject({ missing: expect.closeTo(0.8, 3), further: expect.closeTo(2.8, 3) });
+  });
+  it('is whole where drill and bar go so much further, which one button sets', () => {
+    const remedy = threadOf(through).op.findings.find((f) => f.code === 'thread-behind')?.remedy;
+    expect(remedy?.set).toEqual({
+      '/operations/drill/params/breakThrough': 6.8,
+      '/operations/bore/params/extendBehind': 3.8,
+      '/operations/finish/params/extendBehind': 3.8,
+    });
+    const cured = withValues(structuredClone(through), remedy?.set ?? {});
+    expect(serious(cured)).toEqual([]);
+    for (const p of threadOf(cured).passes) expect(p.to.Z).toBeCloseTo(-32, 3);
+    expect(proved(cured).ok).toBe(true);
+  });
+});
+
+describe('an outside thread to the back of the part', () => {
+  it('does not run into the bar behind it', () => {
+    // nothing is turned behind the part, and the bar is 12 wider
+    const stud = (behind: number): Job =>
+      threadedJob({ ...M16, relief: null }, (j) => {
+        j.part.outer.rows = j.part.outer.rows.slice(0, 2).concat([{ ...j.part.outer.rows[1], id: 'z', diameter: 0 }]);
+        for (const id of ['rough', 'finish']) Object.assign(j.operations[id].params, { extendBehind: behind });
+      });
+    expect(serious(stud(0))).toContain('attention thread-behind');
+    for (const p of threadOf(stud(0)).passes) expect(p.to.Z).toBeGreaterThan(-24);
+    expect(serious(stud(5))).toEqual([]);
+    for (const p of threadOf(stud(5)).passes) expect(p.to.Z).toBeCloseTo(-25.5, 3);
   });
 });
 
