@@ -94,6 +94,28 @@ describe('following the motion', () => {
   it('does not call half a micrometre a gouge', () => {
     expect(codes([rapid(40, 5), rapid(24.9995, 5), feed(24.9995, -10), feed(40, -10)])).toEqual([]);
   });
+  it('tells a threading insert that runs into what stands beside the thread', () => {
+    const insert = toolSection(shopTool('thread-60-fine'));
+    if (!insert.ok) throw new Error(insert.code);
+    // ⌀40, and from −15 on the bar of ⌀44 that nothing has turned yet
+    const bar = turnedBody([...rectangle(-60, 0, -15, 22), ...rectangle(-15, 0, 0, 20)]);
+    const within: Partial<MotionCheckInput> = { section: insert.section, stock: bar, part: rectangle(-15, 0, 0, 20) };
+    const crest: [{ X: number; Z: number }, { X: number; Z: number }] = [
+      { X: 20, Z: 3 },
+      { X: 20, Z: -18 },
+    ];
+    const pass = (Z: number): MotionEvent[] => [
+      rapid(30, 3),
+      rapid(19.2, 3),
+      { op: 'a', purpose: 'cut', kind: 'thread', to: { X: 19.2, Z }, lead: 1.5, startAngle: 0, crest },
+    ];
+    // the insert is 2 wide: its edge comes to −14
+    expect(codes(pass(-13), within)).toEqual([]);
+    expect(codes(pass(-17), within)).toContain('thread-in-stock');
+    // metal as high as the crest is the thread's own
+    const level = turnedBody(rectangle(-60, 0, 0, 20));
+    expect(codes(pass(-17), { ...within, stock: level })).toEqual([]);
+  });
   it('tells a rapid through stock, also on the bend of two axes', () => {
     expect(codes([rapid(40, 5), rapid(20, -10)])).toContain('rapid-in-stock');
     // straight it would pass in front of the corner; each axis at its own speed it does not

@@ -110,6 +110,8 @@ const meets = (
 
 /** What a thread's insert may brush beside the thread, mm: its way is found in steps. */
 const THREAD_TOUCH = 0.02;
+/** Metal beside a thread that its insert bears to meet: what a roughing has left there, mm. */
+const THREAD_BESIDE = 0.5;
 
 const skins = (shapes: readonly RoundedPolygon[], frame: Frame, by: number): RoundedPolygon[] =>
   shapes.flatMap((s) => insetShape(shapeInto(frame, s), by) ?? []);
@@ -336,9 +338,9 @@ class Check {
     }
   }
 
-  /** Metal of the part that a pass of a thread takes beyond the thread's own crest: a wall beside it. */
+  /** Metal that a pass of a thread takes beyond the thread's own crest: a wall of the part beside it, or stock. */
   private beyondThread(e: Extract<MotionEvent, { kind: 'thread' }>, points: readonly Point[], event: number): void {
-    if (this.told.has('gouge') || !e.crest) return;
+    if (this.told.has('gouge') || this.told.has('thread-in-stock') || !e.crest) return;
     const [a, b] = e.crest.map((p) => point(p.Z ?? 0, p.X ?? 0));
     const size = distance(a, b);
     if (size < 1e-9) return;
@@ -348,12 +350,16 @@ class Check {
     const behind = scale(this.frame.out(point(0, -1)), 1e4);
     const own: Region = [counterClockwise([first, last, add(last, behind), add(first, behind)])];
     const swept = foldAboutAxis(sweepAll(this.input.section.cutting, points));
-    const lost = subtractRegion(intersectRegions(swept, this.input.part), own);
-    if (lost.length === 0) return;
-    const thickness = greatestHalfThickness(lost) * 2;
-    if (thickness <= THREAD_TOUCH) return;
-    const c = regionBounds(lost);
-    this.tell('gouge', event, point((c.minX + c.maxX) / 2, (c.minY + c.maxY) / 2), { depth: thickness });
+    const beside = (code: 'gouge' | 'thread-in-stock', metal: Region, most: number): void => {
+      const lost = subtractRegion(intersectRegions(swept, metal), own);
+      if (lost.length === 0) return;
+      const thickness = greatestHalfThickness(lost) * 2;
+      if (thickness <= most) return;
+      const c = regionBounds(lost);
+      this.tell(code, event, point((c.minX + c.maxX) / 2, (c.minY + c.maxY) / 2), { depth: thickness });
+    };
+    beside('gouge', this.input.part, THREAD_TOUCH);
+    beside('thread-in-stock', this.unthreaded ?? [], THREAD_BESIDE);
   }
 
   /** Metal of the part that a move takes, by exact polygons. */

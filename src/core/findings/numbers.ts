@@ -85,6 +85,7 @@ export interface FindingNumbers {
   'thread-flanks': { thread: string; needs: number; found: number };
   'thread-nose': { thread: string; nose: number; most: number };
   'thread-pitch': { thread: string; pitch: number; least: number; most: number };
+  'thread-in-stock': { depth: number };
   'thread-behind': { missing: number; further: number };
   'thread-taper': { thread: string; found: number; wanted: number; length: number; front: number };
   'thread-diameter': { thread: string; found: number; least: number; most: number };

@@ -13,6 +13,10 @@ export const motionWords = {
     message: `A rapid to ⌀${n(k.tip)} Z${n(k.z)} runs through metal.`,
     remedy: 'Enlarge the safe distance, or let an earlier operation clear this place.',
   }),
+  'thread-in-stock': (k) => ({
+    message: `On its passes the threading insert runs ${n(k.depth)} mm into metal that stands beside the thread.`,
+    remedy: 'Turn that metal away first: a shoulder, a relief, or the bar behind the part.',
+  }),
   'holder-meets-stock': (k) => ({
     message: `The tool holder meets the stock, ${n(k.thickness)} mm deep.`,
     remedy: 'Choose a tool with more clearance or a longer reach, or rough this place first.',
