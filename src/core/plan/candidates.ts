@@ -325,8 +325,11 @@ export function* candidateSteps(
     yield candidate;
   }
   for (const [kind, { candidate }] of helped) if (!able.has(kind)) yield candidate;
-  // where nothing at all can, why not is all that there is to say
-  if (able.size === 0) for (const [kind, { candidate }] of helpless) if (!helped.has(kind)) yield candidate;
+  // where nothing at all can, why not is all that there is to say; and where nothing can cut the thread that the part shows
+  const threads = (kind: CuttingKind): boolean => kindOf({ kind }).covers === 'thread';
+  const unthreaded = wanted !== null && ![...able].some(threads);
+  for (const [kind, { candidate }] of helpless)
+    if (!helped.has(kind) && (able.size === 0 || (unthreaded && threads(kind)))) yield candidate;
 }
 
 /** The same turning going into hollows, across the axis, and into a corner, where that is of use, if it does not do so already. */

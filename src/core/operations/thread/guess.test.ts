@@ -73,6 +73,32 @@ describe('threads that are offered for a plain diameter', () => {
   });
 });
 
+describe('a thread that the part shows and nothing can cut', () => {
+  it('is told with the reason, though something else can do something there', () => {
+    const bore = 28.376;
+    const job = insideThreadJob({ bore, tool: 'thread-bar-60-12', params: {} }, (j) => {
+      // a chamfer to start on says that a thread is meant
+      const row = (id: string, diameter: number, z: number) => ({ id, kind: 'line', diameter, z, corner: null });
+      j.part.outer.start.diameter = bore + 2.2;
+      j.part.inner = {
+        start: { diameter: bore + 2.2, z: 0 },
+        rows: [row('i0', bore, -1.1), row('i', bore, -30)],
+      } as never;
+      for (const id of ['thread', 'finish']) delete (j.operations as Record<string, unknown>)[id];
+      j.order['1'] = j.order['1'].filter((id) => id in j.operations);
+      delete (j.tools as Record<string, unknown>)['thread-bar-60-12'];
+      delete (j.mounts.upper as Record<string, unknown>)['10'];
+    });
+    // so short that the turret comes up against the work
+    const shelf = [{ ...shopTool('thread-bar-60-12'), stickOut: 12 }];
+    const found = candidatesFor(job, { from: 'i', to: 'i' }, 'inner', 'h1', undefined, shelf);
+    expect(found.some((c) => c.kind === 'inner-finish' && c.reach > 0)).toBe(true);
+    const thread = found.find((c) => c.kind === 'inner-thread');
+    expect(thread).toMatchObject({ makes: 'M30x1.5', reach: 0 });
+    expect(thread?.reason).toBeTruthy();
+  });
+});
+
 describe('an insert of full form', () => {
   it('of the library cuts a standard thread of its pitch, inch pitches too', () => {
     const names = [

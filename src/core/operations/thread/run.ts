@@ -127,12 +127,16 @@ const AS_CREST = 0.02;
 /** The same for the bar behind the part: what of it stands higher than the thread's crest is a wall for the insert. */
 export const freeOfBar = (seen: Seen, view: View, t: ThreadLine): ((u: number) => boolean) => {
   if (view.frame.name === 'face') return () => true;
-  const bar = seen.metal.upTo(Math.min(t.back, seen.contour.back) - LEVEL);
-  const wall = bar.firstAbove(t.crest(t.back) + AS_CREST);
-  if (!Number.isFinite(wall)) return () => true;
-  const standing = bar.upTo(wall);
+  const behind = Math.min(t.back, seen.contour.back) - LEVEL;
+  const high = t.crest(t.back) + AS_CREST;
+  // what a leaning edge has left hanging there is as hard as what it hangs from
+  const standing = [seen.metal, ...(seen.lips ? [seen.lips] : [])].flatMap((metal) => {
+    const bar = metal.upTo(behind);
+    const wall = bar.firstAbove(high);
+    return Number.isFinite(wall) ? [bar.upTo(wall)] : [];
+  });
   const sides = [...view.cutting, ...view.holder].map((s) => lowerSide(s));
-  return (u) => sides.every((side) => standing.clears(side, u, t.root(u) + view.noseRadius));
+  return (u) => standing.every((metal) => sides.every((side) => metal.clears(side, u, t.root(u) + view.noseRadius)));
 };
 
 /** How far from `from` toward `to` the way is free, bisected to 1 µm. */
