@@ -45,7 +45,7 @@ export const threadWords = {
     remedy: `Turn at ${n(k.most, 0)} rev/min or less.`,
   }),
   'thread-run-in': (k) => ({
-    message: `There are ${n(k.free)} mm in front of the thread; the slide needs ${n(k.needed)} to come to its speed.`,
+    message: `The passes have ${n(k.free)} mm to run in before the thread; the slide needs ${n(k.needed)} to come to its speed.`,
     remedy:
       'Turn slower, make a relief there, or turn the tool over in its station: the thread is then cut the other way, with the spindle reversed.',
   }),

@@ -175,13 +175,15 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   };
   const after = runOut ?? (length === null ? lead : 0);
   const free = freeAlong(seen, view, t, length === null, Math.max(before, after) + 20);
+  // where passes begin behind, the bar there is in their way as it is where they end
+  const overBar = freeOfBar(seen, view, t);
   const way = toChuck ? -1 : 1;
   const start = firstMetal(seen, view, t, way);
   const end = toChuck ? t.back : t.front;
   const findings: Finding[] = [];
   const place = (u: number): Point => view.frame.out(point(u, t.crest(u)));
   const middle = (t.front + t.back) / 2;
-  const from = freeUntil(free, middle, start - way * before);
+  const from = freeUntil((u) => free(u) && overBar(u), middle, start - way * before);
   const room = -way * (from - start);
   if (room < before - 2e-3) {
     const slower = runIn === null ? speedFor(room - shift) : null;
@@ -209,7 +211,6 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
   // a spiral ends at the centre at the latest
   const last = op.kind === 'face-thread' && way < 0 ? Math.max(0, end - after) : end + way * after;
   const open = freeUntil(free, middle, last);
-  const overBar = freeOfBar(seen, view, t);
   const reached = freeUntil(overBar, middle, open);
   const beyond = way * (reached - end);
   if (beyond < -0.02)

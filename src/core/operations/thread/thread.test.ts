@@ -186,6 +186,19 @@ describe('an inside thread that goes through', () => {
   });
 });
 
+describe('an inside thread that begins behind', () => {
+  it('has no room to run in where the bar there is not bored: not a rapid into metal', () => {
+    const left = insideThreadJob({
+      bore: 28,
+      tool: 'thread-bar-60-16',
+      params: { thread: 'M30.165x2', hand: 'left' },
+      speed: 300,
+    });
+    expect(serious(left)).toEqual(['blocking thread-run-in']);
+    expect(threadOf(left).passes).toEqual([]);
+  });
+});
+
 describe('an outside thread to the back of the part', () => {
   it('does not run into the bar behind it', () => {
     // nothing is turned behind the part, and the bar is 12 wider
