@@ -173,8 +173,8 @@ export const threadByName = (text: string): ThreadForm | null => {
     const pitch = m[2] === undefined ? known?.pitch : value(m[2]);
     if (pitch === undefined || !(pitch > 0) || pitch > major / 2) return null;
     const standard = METRIC_THREADS.some((t) => t.nominal === major && Math.abs(t.pitch - pitch) < 1e-9);
-    const isCoarse = known && Math.abs(known.pitch - pitch) < 1e-9;
-    return sixty('metric', isCoarse ? `M${major}` : `M${major}x${pitch}`, major, pitch, standard);
+    const coarse = known && Math.abs(known.pitch - pitch) < 1e-9;
+    return sixty('metric', coarse ? `M${major}` : `M${major}x${pitch}`, major, pitch, standard);
   }
   const inch = plain(name.replace(/ ?(UNC|UNF|UN)$/i, ''));
   const un = UNIFIED.find(([size]) => plain(size) === inch);
@@ -236,5 +236,6 @@ export const pitchWithin = (pitch: number, insert: { readonly pitchMin: number; 
 /** Whether a thread is the metric one of coarse pitch for its diameter. */
 export const isCoarse = (designation: string): boolean => {
   const form = threadByName(designation);
-  return METRIC_THREADS.some((t) => t.coarse && t.nominal === form?.major && Math.abs(t.pitch - form.pitch) < 1e-9);
+  if (form?.family !== 'metric') return false;
+  return METRIC_THREADS.some((t) => t.coarse && t.nominal === form.major && Math.abs(t.pitch - form.pitch) < 1e-9);
 };

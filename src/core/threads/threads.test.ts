@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { threadByName, threadDepth } from './form';
+import { isCoarse, threadByName, threadDepth } from './form';
 import { firstDepthFor, infeedDepths, infeedShift, runInLength } from './infeed';
 import { NPT, UNIFIED } from './standards';
 
@@ -58,6 +58,13 @@ describe('threads by their designation', () => {
   });
   it.each(['', 'M', 'M5x4', 'G9/8', 'R7/8', 'NPT 5', '2/3-9', 'Tr4x4', 'hello'])('“%s” is no thread', (name) => {
     expect(threadByName(name)).toBeNull();
+  });
+});
+
+describe('a coarse thread', () => {
+  it('is a metric one of the pitch that its diameter has first', () => {
+    expect(['M20', 'M20x2.5', 'M36x4'].map(isCoarse)).toEqual([true, true, true]);
+    expect(['M20x2', 'Tr24x3', 'G1/2', '3/4-10', 'M19x2', ''].some(isCoarse)).toBe(false);
   });
 });
 

@@ -47,9 +47,20 @@ describe('the thread that a new operation begins with', () => {
     expect(guessed(coned('R1/2', 'thread-55-14-full'), 'thread-55-14-full')).toBe('R 1/2');
     expect(guessed(coned('R1/2', 'thread-55-14-full'), 'thread-30-4')).toBe('');
   });
+  it('in a bore that narrows 1:16 toward the chuck is a taper pipe thread', () => {
+    const minor = threadByName('R1/2')?.minor ?? 0;
+    const bored = (slope: number): Job => {
+      const job = insideThreadJob({ bore: 24, tool: 'thread-bar-55-12', params: {} });
+      const row = { id: 'b', kind: 'line', diameter: minor + slope * 16, z: -16, corner: null };
+      job.part.inner = { start: { diameter: minor, z: 0 }, rows: [row] } as never;
+      return job;
+    };
+    expect(guessed(bored(-1 / 16), 'thread-bar-55-12', 'inner-thread')).toBe('R 1/2');
+    expect(guessed(bored(1 / 16), 'thread-bar-55-12', 'inner-thread')).toBe('');
+  });
   it('in a bore fits by its crest, the minor diameter', () => {
     const minor = threadByName('M24x1.5')?.minor ?? 0;
-    const job = insideThreadJob({ ...{ tool: 'thread-bar-60-16', params: {} } } as never);
+    const job = insideThreadJob({ bore: 24, tool: 'thread-bar-60-16', params: {} });
     job.part.inner = {
       start: { diameter: minor, z: 0 },
       rows: [{ id: 'b', kind: 'line', diameter: minor, z: -20, corner: null } as never],

@@ -33,10 +33,14 @@ const BELOW = 0.2;
 /** A crest no further from a diameter than this is that diameter, mm. */
 const EXACT = 0.01;
 
-/** Where a straight surface begins in front, and how its diameter changes toward the chuck. */
-const surfaceOf = ({ from, to }: Curve): { readonly diameter: number; readonly taper: number } => {
+/** Where a straight surface begins in front, and how its metal comes toward the tool on the way to the chuck. */
+const surfaceOf = (
+  { from, to }: Curve,
+  side: 'outer' | 'inner',
+): { readonly diameter: number; readonly taper: number } => {
   const [front, back] = from.x >= to.x ? [from, to] : [to, from];
-  return { diameter: 2 * front.y, taper: (2 * (back.y - front.y)) / Math.max(1e-9, front.x - back.x) };
+  const grows = (2 * (back.y - front.y)) / Math.max(1e-9, front.x - back.x);
+  return { diameter: 2 * front.y, taper: side === 'outer' ? grows : -grows };
 };
 
 const featuresOf = onceFor((part: Part) => turnedFeatures(part));
@@ -46,7 +50,7 @@ export const guessedThread = ({ part, span, tool }: Starting, side: 'outer' | 'i
   const list = side === 'outer' ? part.outer : part.inner;
   const e = span ? list.find((k) => k.id === span.from) : undefined;
   if (e?.curve.kind !== 'line') return null;
-  const { diameter, taper } = surfaceOf(e.curve);
+  const { diameter, taper } = surfaceOf(e.curve, side);
   const edge = tool ? toolFacts(tool).thread : undefined;
   const cuts = (form: ThreadForm): boolean =>
     !edge || (Math.abs(edge.angle - form.angle) < 0.1 && pitchWithin(form.pitch, edge));
