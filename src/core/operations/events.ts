@@ -38,7 +38,6 @@ export class EventList {
   }
 
   rapid(purpose: Purpose, to: Point): void {
-    if (this.at && distance(this.at, to) < 1e-9) return;
     const { over } = this;
     if (over && this.at === over) this.straight(purpose, point(to.x, over.y));
     else if (over && this.at && distance(to, over) < 1e-9) this.straight(purpose, point(this.at.x, over.y));

@@ -5,6 +5,7 @@ export { grooveOf } from './groove/span';
 export type { Starting } from './kind';
 export * from './registry';
 export * from './see';
+export { usualBehind } from './sideRequest';
 export type { Sketch, SketchMeasure, Stroke } from './sketch';
 export { remarkLines } from './text';
 export { MOST_EDGE } from './turning';

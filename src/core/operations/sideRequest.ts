@@ -70,6 +70,10 @@ export const refuse = <C extends FindingCode>(
 /** A bar runs on so far behind a bore that goes through, mm: whatever cuts the part off comes out into it. */
 const THROUGH = 1;
 
+/** Room behind the part where none is asked for: the cutoff blade and a margin; a bore only has to run out of it. */
+export const usualBehind = (side: SideRequest['side'], cutoffWidth: number): number =>
+  side === 'inner' ? THROUGH : cutoffWidth > 0 ? cutoffWidth + 1 : 0;
+
 /**
  * Room behind a span that ends at the part's back: asked for, or the cutoff blade and a margin; a bore only has to run out of the
  * part, as far as its hole is `open` behind it. None behind a span that ends in front of that.
@@ -77,8 +81,8 @@ const THROUGH = 1;
 export const behindOf = (r: SideRequest, seen: Seen, back: number, open: () => number): number => {
   if (back > seen.contour.back + 1e-6) return 0;
   if (r.extendBehind !== null) return r.extendBehind;
-  if (r.side === 'inner') return Math.max(0, Math.min(THROUGH, open()));
-  return seen.cutoffWidth > 0 ? seen.cutoffWidth + 1 : 0;
+  const usual = usualBehind(r.side, seen.cutoffWidth);
+  return r.side === 'inner' ? Math.max(0, Math.min(usual, open())) : usual;
 };
 
 /** A span in its frame; `bed` tells the lowest reference positions for an allowance along u and v, and more all round. */

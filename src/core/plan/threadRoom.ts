@@ -1,16 +1,9 @@
 import type { Finding } from '../findings';
-import { isCutting, type Operation } from '../operations';
+import { isCutting, type Operation, usualBehind } from '../operations';
+import { tenthsUp } from '../units';
 import type { DerivedOperation } from './derive';
 import type { Job } from './document';
 import { cutoffWidthIn } from './held';
-
-/** How far a bore and an outside are turned on behind the part where nothing is said, mm. */
-const usualBehind = (job: Job, op: Operation, inside: boolean): number => {
-  const blade = cutoffWidthIn(job, op.holding);
-  return inside ? 1 : blade > 0 ? blade + 1 : 0;
-};
-
-const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
 
 /** Sets what turns the surface of a thread, and drills before it, so much further behind the part. */
 const runOn = (job: Job, thread: Operation, further: number): Record<string, number> => {
@@ -22,10 +15,10 @@ const runOn = (job: Job, thread: Operation, further: number): Record<string, num
     if (!op?.on || !isCutting(op) || op.holding !== thread.holding) continue;
     const turns = inside ? ['inner-rough', 'inner-finish'] : ['outer-rough', 'outer-finish'];
     if (turns.includes(op.kind) && 'extendBehind' in op.params) {
-      const now = op.params.extendBehind ?? usualBehind(job, op, inside);
-      set[`/operations/${id}/params/extendBehind`] = upward(now + further);
+      const now = op.params.extendBehind ?? usualBehind(inside ? 'inner' : 'outer', cutoffWidthIn(job, op.holding));
+      set[`/operations/${id}/params/extendBehind`] = tenthsUp(now + further);
     } else if (inside && op.kind === 'drill' && op.params.depth === null)
-      set[`/operations/${id}/params/breakThrough`] = upward(op.params.breakThrough + further);
+      set[`/operations/${id}/params/breakThrough`] = tenthsUp(op.params.breakThrough + further);
   }
   return set;
 };
@@ -35,9 +28,10 @@ export const withRoomBehind = (job: Job, done: readonly DerivedOperation[]): Der
   done.map((d) => {
     if (!d.findings.some((f) => f.code === 'thread-behind')) return d;
     const remedied = (f: Finding): Finding => {
-      const set = f.code === 'thread-behind' ? runOn(job, job.operations[d.operation], f.numbers.further) : {};
-      if (f.code !== 'thread-behind' || Object.keys(set).length === 0) return f;
-      return { ...f, remedy: { label: `Turn ${upward(f.numbers.further)} mm further behind`, set } };
+      if (f.code !== 'thread-behind') return f;
+      const set = runOn(job, job.operations[d.operation], f.numbers.further);
+      if (Object.keys(set).length === 0) return f;
+      return { ...f, remedy: { label: `Turn ${tenthsUp(f.numbers.further)} mm further behind`, set } };
     };
     return { ...d, findings: d.findings.map(remedied) };
   });

@@ -226,6 +226,12 @@ export const threadDepth = (form: ThreadForm, side: 'outer' | 'inner' | 'face', 
   return heights.apex - edge.noseRadius * (1 / Math.sin(half) - 1);
 };
 
+/** Tapers, as change of diameter for each mm, that differ by no more than this are one. */
+const SAME_TAPER = 2e-3;
+
+/** Whether a surface changes its diameter, for each mm of length, as a thread on it does. */
+export const tapersAs = (form: ThreadForm, taper: number): boolean => Math.abs(form.taper - taper) <= SAME_TAPER;
+
 /** The pitch of an insert is written to a thousandth of a millimetre; a pitch by threads per inch has more digits. */
 const WRITTEN = 6e-4;
 

@@ -177,3 +177,13 @@ export const TRAPEZOIDAL: readonly (readonly [number, number])[] = [
   [55, 9],
   [60, 9],
 ];
+
+/** Designations of all of these by families, those first that a shop cuts more often. */
+export const STANDARD_NAMES: readonly (readonly string[])[] = [
+  METRIC_THREADS.map((t) => `M${t.nominal}x${t.pitch}`),
+  UNIFIED.map(([size]) => size),
+  PIPE.map(([size]) => `G${size}`),
+  TRAPEZOIDAL.map(([diameter, pitch]) => `Tr${diameter}x${pitch}`),
+  NPT.map(([size]) => `NPT${size}`),
+  PIPE.flatMap(([size, , , gauge]) => (gauge === null ? [] : [`R${size}`])),
+];

@@ -161,6 +161,9 @@ const evaluate = (text: string, bare: number, units: boolean, names: Names): Eva
   }
 };
 
+/** A length that is proposed, mm: the next tenth up. */
+export const tenthsUp = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
+
 /** A length in mm as text in the unit, without trailing zeros. */
 export const formatLength = (mm: number, unit: LengthUnit): string => {
   const v = unit === 'inch' ? mm / MM_PER_INCH : mm;

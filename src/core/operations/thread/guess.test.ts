@@ -3,7 +3,7 @@ import { shopTool, shopTools } from '../../../../tests/fixtures/jobs';
 import { insideThreadJob, threadedJob } from '../../../../tests/fixtures/threads';
 import { candidatesFor, derive, type Job, newOperation } from '../../plan';
 import { withValues } from '../../plan/diff';
-import { METRIC_THREADS, NPT, PIPE, pitchWithin, threadByName, UNIFIED } from '../../threads';
+import { pitchWithin, STANDARD_NAMES, threadByName } from '../../threads';
 
 /** A pin without a relief: nothing of its shape says which thread is meant. */
 const pin = (diameter: number, tool: string, params: object = {}, change: (job: Job) => void = () => undefined): Job =>
@@ -112,13 +112,7 @@ describe('a thread that the part shows and nothing can cut', () => {
 
 describe('an insert of full form', () => {
   it('of the library cuts a standard thread of its pitch, inch pitches too', () => {
-    const names = [
-      ...METRIC_THREADS.map((t) => `M${t.nominal}x${t.pitch}`),
-      ...UNIFIED.map(([size]) => size),
-      ...PIPE.map(([size]) => `G${size}`),
-      ...NPT.map(([size]) => `NPT${size}`),
-      ...[2, 3, 4, 5].map((p) => `Tr${p * 5}x${p}`),
-    ];
+    const names = STANDARD_NAMES.flat();
     for (const { kind, cutter, id } of shopTools()) {
       if (kind !== 'threading' && kind !== 'threading-bar') continue;
       if (cutter.profile !== 'full') continue;

@@ -1,32 +1,14 @@
 import { type Curve, onceFor } from '../../geometry';
 import { type Part, turnedFeatures } from '../../part';
-import {
-  METRIC_THREADS,
-  NPT,
-  PIPE,
-  pitchWithin,
-  type ThreadForm,
-  TRAPEZOIDAL,
-  threadByName,
-  UNIFIED,
-} from '../../threads';
+import { pitchWithin, STANDARD_NAMES, type ThreadForm, tapersAs, threadByName } from '../../threads';
 import { toolFacts } from '../../tooling';
 import type { Starting } from '../kind';
 
-const named = (names: readonly string[]): ThreadForm[] => names.flatMap((n) => threadByName(n) ?? []);
+/** Standard threads by families, in the order of their use. */
+const FAMILIES: readonly (readonly ThreadForm[])[] = STANDARD_NAMES.map((names) =>
+  names.flatMap((name) => threadByName(name) ?? []),
+);
 
-/** Standard threads by families, those first that a shop cuts more often. */
-const FAMILIES: readonly (readonly ThreadForm[])[] = [
-  named(METRIC_THREADS.map((t) => `M${t.nominal}x${t.pitch}`)),
-  named(UNIFIED.map(([size]) => size)),
-  named(PIPE.map(([size]) => `G${size}`)),
-  named(TRAPEZOIDAL.map(([diameter, pitch]) => `Tr${diameter}x${pitch}`)),
-  named(NPT.map(([size]) => `NPT${size}`)),
-  named(PIPE.map(([size]) => `R${size}`)),
-];
-
-/** Tapers, as change of diameter for each mm, that differ by no more than this are one. */
-const SAME_TAPER = 2e-3;
 /** How far a surface may stand proud of a thread's crest, mm, and lie below it, in pitches. */
 const PROUD = 0.03;
 const BELOW = 0.2;
@@ -61,9 +43,7 @@ export const guessedThread = ({ part, span, tool }: Starting, side: 'outer' | 'i
   const shown = feature ? threadByName(`M${feature.sizes.nominal}x${feature.sizes.pitch}`) : null;
   const off = (form: ThreadForm): number => (side === 'outer' ? form.major - diameter : diameter - form.minor);
   const fits = FAMILIES.map((family) =>
-    family.filter(
-      (f) => Math.abs(f.taper - taper) < SAME_TAPER && off(f) > -PROUD && off(f) < BELOW * f.pitch && cuts(f),
-    ),
+    family.filter((f) => tapersAs(f, taper) && off(f) > -PROUD && off(f) < BELOW * f.pitch && cuts(f)),
   );
   // a diameter that is a crest to the hundredth is meant so
   const exact = fits.map((list) => list.filter((f) => Math.abs(off(f)) < EXACT));

@@ -9,9 +9,11 @@ import {
   runInLength,
   spiralByName,
   type ThreadForm,
+  tapersAs,
   threadDepth,
 } from '../../threads';
 import { toolFacts } from '../../tooling';
+import { tenthsUp } from '../../units';
 import { closeOperation, EventList, openOperation } from '../events';
 import { FACE, INNER, OUTER } from '../frame';
 import { defineKind, type Need, type Starting } from '../kind';
@@ -33,11 +35,7 @@ import {
 } from './schema';
 import { threadSketch } from './sketch';
 
-/** Tapers, as change of diameter for each mm, that differ by no more than this are one. */
-const SAME_TAPER = 2e-3;
-
 const round = (v: number): number => Math.round(v * 1000) / 1000;
-const upward = (v: number): number => Math.ceil(v * 10 - 1e-9) / 10;
 
 /** Radius of a root at the most, as a share of the pitch: H/6 of 60°, 0.137 of 55°, and a little for the grinding. */
 const ROUNDEST_ROOT = 0.15;
@@ -81,7 +79,7 @@ const formFindings = (
   const length = range.maxU - range.minU;
   const grows = (2 * (range.maxV - range.minV)) / Math.max(1e-9, length);
   // a thread that grows cuts into a cylinder at one end and not at all at the other
-  if (side !== 'face' && form.taper > 0 && Math.abs(grows - form.taper) > SAME_TAPER)
+  if (side !== 'face' && form.taper > 0 && !tapersAs(form, grows))
     found.push(
       note('attention', 'thread-taper', op.id, {
         thread: form.designation,
@@ -164,7 +162,7 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
     infeed === 'straight' ? 0 : (infeed === 'flank' ? 1 : 2) * t.depth * Math.tan((infeedAngle * Math.PI) / 180);
   const slide = slideOf(op, seen);
   const needed = Math.max(runInLength(speed, lead, slide.acceleration) + 0.1, seen.place.safeDistance, lead);
-  const before = (runIn ?? upward(needed)) + shift;
+  const before = (runIn ?? tenthsUp(needed)) + shift;
   /** Speed at which the slide needs no more room than there is; null where it would be none. */
   const speedFor = (room: number): number | null => {
     const free = Math.floor(room * 10 + 1e-9) / 10;
@@ -206,7 +204,7 @@ const ends = (op: ThreadOperation, seen: Seen, t: ThreadLine, lead: number, spee
     );
   } else if (runIn !== null && runIn < needed - 0.1)
     findings.push(
-      note('attention', 'thread-run-in-short', op.id, { given: runIn, needed: upward(needed) }, place(start)),
+      note('attention', 'thread-run-in-short', op.id, { given: runIn, needed: tenthsUp(needed) }, place(start)),
     );
   // a spiral ends at the centre at the latest
   const last = op.kind === 'face-thread' && way < 0 ? Math.max(0, end - after) : end + way * after;

@@ -4,26 +4,11 @@ import { seeded } from '../../../../tests/fixtures/random';
 import { insideThreadJob, threadedJob } from '../../../../tests/fixtures/threads';
 import { postJob, programText, proveJob } from '../../nc';
 import { derive, type Job } from '../../plan';
-import {
-  METRIC_THREADS,
-  NPT,
-  PIPE,
-  pitchWithin,
-  type ThreadForm,
-  TRAPEZOIDAL,
-  threadByName,
-  UNIFIED,
-} from '../../threads';
+import { pitchWithin, STANDARD_NAMES, type ThreadForm, threadByName } from '../../threads';
 
 const CASES = Math.max(20, Math.round(Number(process.env.PROPERTY_CASES ?? 120) / 4));
 const FIRST = Number(process.env.PROPERTY_SEED ?? 1 + Math.floor(Math.random() * 1e6));
-const NAMES = [
-  ...METRIC_THREADS.map((t) => `M${t.nominal}x${t.pitch}`),
-  ...UNIFIED.map(([size]) => size),
-  ...PIPE.flatMap(([size, , , gauge]) => (gauge === null ? [`G${size}`] : [`G${size}`, `R${size}`])),
-  ...NPT.map(([size]) => `NPT${size}`),
-  ...TRAPEZOIDAL.map(([diameter, pitch]) => `Tr${diameter}x${pitch}`),
-];
+const NAMES = STANDARD_NAMES.flat();
 /** Widest hole that the drill of the fixture leaves for the bar, and the outside that its stock bears. */
 const LEAST = { outer: 8, inner: 22 };
 
