@@ -42,29 +42,44 @@ export class Surface {
     return new Surface(line.xs, line.ys);
   }
 
+  /** Whether another surface has the same lists: they are copied before the first change. */
+  private shared = false;
+
+  /** The same line, of which no stretch counts as changed yet. */
+  fresh(): Surface {
+    const copy = new Surface(this.xs, this.ys);
+    copy.putBack(this);
+    return copy;
+  }
+
   clone(): Surface {
-    const copy = new Surface(this.xs.slice(), this.ys.slice());
+    const copy = this.fresh();
     for (const c of this.changed) copy.changed.push({ ...c });
-    copy.removed = this.removed;
-    copy.tops = this.tops?.clone() ?? null;
     return copy;
   }
 
   /** Takes back the line of a copy, and keeps in mind where it was changed. */
   putBack(copy: Surface): void {
-    this.xs = copy.xs.slice();
-    this.ys = copy.ys.slice();
-    this.tops = copy.tops?.clone() ?? null;
+    this.xs = copy.xs;
+    this.ys = copy.ys;
+    this.tops = copy.tops;
     this.removed = copy.removed;
+    this.shared = true;
+    copy.shared = true;
   }
 
   /** Takes over the state of a copy that was made before. */
   restore(copy: Surface): void {
-    this.xs = copy.xs.slice();
-    this.ys = copy.ys.slice();
-    this.tops = copy.tops?.clone() ?? null;
+    this.putBack(copy);
     this.changed.splice(0, this.changed.length, ...copy.changed.map((c) => ({ ...c })));
-    this.removed = copy.removed;
+  }
+
+  private own(): void {
+    if (!this.shared) return;
+    this.xs = this.xs.slice();
+    this.ys = this.ys.slice();
+    this.tops = this.tops?.clone() ?? null;
+    this.shared = false;
   }
 
   /** The line with another's heights over a stretch. */
@@ -315,6 +330,17 @@ export class Surface {
       const from = Math.max(sx0, whole.a);
       const to = Math.min(sx1, whole.b);
       if (to - from < 1e-9) continue;
+      if (ys[i - 1] <= VOID && ys[i] <= VOID) {
+        // nothing stands here
+        if (!Number.isNaN(a)) {
+          kept[left] = from;
+          kept[left + 1] = VOID;
+          kept[left + 2] = to;
+          kept[left + 3] = VOID;
+          left += 4;
+        }
+        continue;
+      }
       const slope = (ys[i] - ys[i - 1]) / (sx1 - sx0);
       let px = from;
       let pt = ys[i - 1] + slope * (from - sx0);
@@ -375,8 +401,9 @@ export class Surface {
     if (right < n || after > VOID) joined.put(b, after);
     const until = Math.min(n, right + 2);
     for (; right < until; right++) joined.put(xs[right], ys[right]);
-    splicePolyline(xs, ys, Math.max(0, first - 2), until, joined);
-    this.tops?.changed(xs, ys, a, b, (x) => this.lower(x));
+    this.own();
+    splicePolyline(this.xs, this.ys, Math.max(0, first - 2), until, joined);
+    this.tops?.changed(this.xs, this.ys, a, b, (x) => this.lower(x));
     return true;
   }
 
@@ -445,13 +472,6 @@ export class Surface {
     const line = Surface.level(1e5, from, to);
     for (const side of sides) line.cut(side);
     return line;
-  }
-
-  /** The same line, of which no stretch counts as changed yet. */
-  fresh(): Surface {
-    const copy = new Surface(this.xs.slice(), this.ys.slice());
-    copy.removed = this.removed;
-    return copy;
   }
 
   /** Where anything stands at all, from left to right. */

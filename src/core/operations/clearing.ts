@@ -520,7 +520,7 @@ class Clearer {
   /** Keeps in mind what a cut has left above itself; tells how far that hangs over the place where it ends. */
   private ownLip(before: Surface, way: readonly Curve[]): number {
     const path = flattenChain(way, FOLLOWED_CHORD);
-    const sides = path.slice(1).flatMap((p, i) => this.cutters.map((s) => upperSideOn(s, path[i], p)));
+    const sides = path.slice(1).flatMap((p, i) => this.cutters.map((s) => upperSideOn(s, path[i], p, FOLLOWED_CHORD)));
     const from = Math.min(...sides.map((s) => s.x[0]));
     const to = Math.max(...sides.map((s) => s.x[s.x.length - 1]));
     const hidden = this.metal.surface.hiddenSince(before, Surface.outermost(sides, from, to), from, to);

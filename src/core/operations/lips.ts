@@ -36,10 +36,14 @@ export class Lips {
     before: Surface,
   ) {
     this.cut = new Metal(frame, before.fresh(), null);
-    this.swept = new Metal(frame, Surface.outermost([], before.left, before.right), null);
     this.uncut = new Metal(frame, before, null);
     this.standing = this.uncut;
     this.places = before.occupied();
+    // nothing hangs beside them
+    const [first] = this.places;
+    const last = this.places[this.places.length - 1];
+    const swept = first ? Surface.outermost([], first.from - BESIDE_CHANGE, last.to + BESIDE_CHANGE) : Surface.empty();
+    this.swept = new Metal(frame, swept, null);
   }
 
   /** Lips over all of a metal, to which others may be added: those that are there already, or none. */

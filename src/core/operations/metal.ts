@@ -1,4 +1,5 @@
 import {
+  boundsOfShapes,
   clipToSide,
   counterClockwise,
   depthWithin,
@@ -47,6 +48,23 @@ const trailing = onceFor((s: RoundedPolygon) => ({ ...s, points: clipToSide(s.po
 export const cutsWith = (frame: Frame, cutting: readonly RoundedPolygon[]): readonly RoundedPolygon[] =>
   frame.name === 'inner-across' ? cutting.map(leading).filter((s) => s.points.length > 0) : cutting;
 
+/** Extent of a shape at the origin. */
+const extent = onceFor((s: RoundedPolygon) => boundsOfShapes([s]));
+
+/** Whether nothing of a line reaches the lowest place of a shape on a straight way: quick to tell, before any side is made. */
+const wellBelow = (line: Surface, shape: RoundedPolygon, from: Point, to: Point): boolean => {
+  const { minX, maxX, minY } = extent(shape);
+  const [left, right] = from.x < to.x ? [from.x, to.x] : [to.x, from.x];
+  return line.ceiling(left + minX, right + maxX) <= Math.min(from.y, to.y) + minY;
+};
+
+/** The same for the shape turned over, as the far wall of a bore meets it. */
+const wellBelowFar = (line: Surface, shape: RoundedPolygon, from: Point, to: Point): boolean => {
+  const { minX, maxX, maxY } = extent(shape);
+  const [left, right] = from.x < to.x ? [from.x, to.x] : [to.x, from.x];
+  return line.ceiling(left + minX, right + maxX) <= -Math.max(from.y, to.y) - maxY;
+};
+
 /** A side of what a convex shape covers on a straight way. */
 type SideOn = (shape: RoundedPolygon, from: Point, to: Point) => LowerSide;
 
@@ -68,12 +86,21 @@ export class Metal {
   clears(shape: RoundedPolygon, from: Point, to: Point, fixtures = true): boolean {
     if (!this.clearsWall(shape, from, to)) return false;
     if (from.x === to.x && from.y === to.y) return this.clearsAt(shape, from, fixtures);
-    const side = lowerSideOn(shape, from, to, COARSE);
-    if (!this.surface.clears(side)) return false;
-    // the far wall of a bore is the near one turned over
-    if (this.frame.bore && !this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE)))
-      return false;
-    return !fixtures || this.fixed === null || this.fixed.clears(side);
+    const beside = fixtures ? this.fixed : null;
+    const low = wellBelow(this.surface, shape, from, to);
+    if (!low || (beside && !wellBelow(beside, shape, from, to))) {
+      const side = lowerSideOn(shape, from, to, COARSE);
+      if (!(low || this.surface.clears(side)) || !(beside === null || beside.clears(side))) return false;
+    }
+    return !this.frame.bore || this.clearsOver(shape, from, to);
+  }
+
+  /** The far wall of a bore is the near one turned over. */
+  private clearsOver(shape: RoundedPolygon, from: Point, to: Point): boolean {
+    return (
+      wellBelowFar(this.surface, shape, from, to) ||
+      this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE))
+    );
   }
 
   private clearsAt(shape: RoundedPolygon, at: Point, fixtures: boolean): boolean {
@@ -96,7 +123,7 @@ export class Metal {
       return behind.points.length === 0 || this.surface.clears(lowerSideOn(behind, from, to, COARSE));
     }
     if (this.wall) return this.clearsWall(shape, from, to);
-    return !this.frame.bore || this.surface.clears(lowerSideOn(mirrorY(shape), overY(from), overY(to), COARSE));
+    return !this.frame.bore || this.clearsOver(shape, from, to);
   }
 
   /**
@@ -142,6 +169,7 @@ export class Metal {
   private lower(shape: RoundedPolygon, from: Point, to: Point, side: SideOn): void {
     this.surface.cut(side(shape, from, to));
     if (this.frame.alongAxis) this.surface.cut(side(mirrorX(shape), overX(from), overX(to)));
-    if (this.frame.bore) this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
+    if (this.frame.bore && !wellBelowFar(this.surface, shape, from, to))
+      this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
   }
 }

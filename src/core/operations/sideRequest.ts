@@ -1,7 +1,7 @@
 import { type Finding, type FindingCode, type FindingNumbers, note } from '../findings';
 import { type Curve, lowerSideOn, point } from '../geometry';
 import type { Frame } from './frame';
-import { floorOf, type SpanRange, type View, withAllowance } from './turning';
+import { floorsFor, type SpanRange, type View, withAllowance } from './turning';
 import { nothing, type Planned, type Seen } from './types';
 
 /** What is asked of a side, along the axis or across it. */
@@ -102,14 +102,17 @@ interface Ground {
 /** The floors of a side: as asked, bare, and with more metal left all round. */
 export const floorsOf = (g: Ground): Pick<SideSetting, 'floor' | 'bareFloor' | 'floorAbove'> => {
   const { seen, view, ground, from, to, limit } = g;
-  const over = (kept: readonly Curve[], undercuts: 'bridge' | 'enter', bed: readonly Curve[], more = 0): Curve[] =>
-    floorOf({ kept, view, metal: seen.metal, fixtures: seen.fixtures, more, undercuts, from, to, bed, limit });
-  const kept = withAllowance(ground, g.allowanceU, g.allowanceV, to + BEYOND);
-  const above = (more: number): Curve[] => over(kept, g.undercuts, g.bed(g.allowanceU, g.allowanceV, more), more);
+  const common = { view, metal: seen.metal, fixtures: seen.fixtures, from, to, limit };
+  const above = floorsFor({
+    ...common,
+    kept: withAllowance(ground, g.allowanceU, g.allowanceV, to + BEYOND),
+    undercuts: g.undercuts,
+    bed: (more) => g.bed(g.allowanceU, g.allowanceV, more),
+  });
   const floor = above(0);
   return {
     floor,
-    bareFloor: () => over(ground, 'bridge', g.bed(0, 0, 0)),
+    bareFloor: () => floorsFor({ ...common, kept: ground, undercuts: 'bridge', bed: () => g.bed(0, 0, 0) })(0),
     floorAbove: (more) => (more > 0 ? above(more) : floor),
   };
 };

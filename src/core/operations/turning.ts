@@ -164,14 +164,12 @@ export interface FloorRequest {
   readonly view: View;
   readonly metal: Surface;
   readonly fixtures: Surface | null;
-  /** So much more is left on it all round, mm. */
-  readonly more?: number;
   readonly undercuts: 'bridge' | 'enter';
   /** u range of the reference point. */
   readonly from: number;
   readonly to: number;
-  /** Reference positions below which nothing of the span lies. */
-  readonly bed: readonly Curve[];
+  /** Reference positions below which nothing of the span lies, with so much more left all round. */
+  readonly bed: (more: number) => readonly Curve[];
   /** Reference positions that were set as a limit. */
   readonly limit?: readonly Curve[];
 }
@@ -206,8 +204,11 @@ export const withAllowance = (
 const grownBy = (shapes: readonly RoundedPolygon[], by: number): readonly RoundedPolygon[] =>
   by > 0 ? shapes.map((s) => ({ points: s.points, radius: s.radius + by })) : shapes;
 
-/** Deepest reference positions for a turning operation: part with allowance, fixtures, reach of insert and holder. */
-export const floorOf = (r: FloorRequest): Curve[] => {
+/**
+ * Deepest reference positions for a turning operation, with so much more left all round (mm): part with allowance, fixtures,
+ * reach of insert and holder.
+ */
+export const floorsFor = (r: FloorRequest): ((more: number) => Curve[]) => {
   const insert = r.view.cutting.map((s) => withTrailingClearance(s, TRAILING_CLEARANCE));
   const all = [...insert, ...grownBy(r.view.holder, 0.05)];
   const fixed = linesOf(r.fixtures?.upperPoints(0, r.from - 300, r.to + 300) ?? []);
@@ -216,19 +217,38 @@ export const floorOf = (r: FloorRequest): Curve[] => {
   const standing =
     r.view.frame.name === 'inner-across' ? [] : r.metal.upperPoints(0.05, r.to + r.view.noseRadius, r.to + 300);
   const beside = linesOf(standing).map((c) => line(point(c.from.x, c.from.y - DIP), point(c.to.x, c.to.y - DIP)));
-  const floor = clipGraph(
-    upperEnvelope([
-      // metal left all round the part is room left all round the tool
-      ...deepestPositions(r.kept, grownBy(all, r.more ?? 0), r.from, r.to),
-      ...deepestPositions(rightward(fixed), grownBy(all, FIXTURE_ROOM), r.from, r.to),
-      ...deepestPositions(rightward(beside), all, r.from, r.to),
-      ...r.bed,
-      ...(r.limit ?? []),
-    ]),
-    r.from,
-    r.to,
-  );
-  return r.undercuts === 'bridge' ? clipGraph(bridgeHollows(floor), r.from, r.to) : floor;
+  const round = [
+    ...deepestPositions(rightward(fixed), grownBy(all, FIXTURE_ROOM), r.from, r.to),
+    ...deepestPositions(rightward(beside), all, r.from, r.to),
+  ];
+  const on = touchingFor(r.kept, all, r.from, r.to);
+  return (more) => {
+    const floor = clipGraph(upperEnvelope([...on(more), ...round, ...r.bed(more), ...(r.limit ?? [])]), r.from, r.to);
+    return r.undercuts === 'bridge' ? clipGraph(bridgeHollows(floor), r.from, r.to) : floor;
+  };
+};
+
+/**
+ * Deepest positions over a ground with so much more left all round. Metal left round the part is room left round the tool,
+ * and room round the tool is as much room round all the places that it touches from: those are worked out once.
+ */
+const touchingFor = (
+  ground: readonly Curve[],
+  shapes: readonly RoundedPolygon[],
+  from: number,
+  to: number,
+): ((more: number) => readonly Curve[]) => {
+  const touching = (beside: number): Curve[] => deepestPositions(ground, shapes, from - beside, to + beside);
+  let reached = 0;
+  let wide = touching(0);
+  return (more) => {
+    if (more <= 0) return reached > 0 ? clipGraph(wide, from, to) : wide;
+    if (more > reached) {
+      reached = 2 * more;
+      wide = touching(reached);
+    }
+    return deepestPositions(wide, [{ points: [point(0, 0)], radius: more }], from, to);
+  };
 };
 
 /** Feed of a way in and out that is aslant and cuts nothing. */
