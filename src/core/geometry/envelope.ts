@@ -35,13 +35,16 @@ export const graphHeight = (c: Curve, x: number): number => {
   return c.clockwise ? c.centre.y + h : c.centre.y - h;
 };
 
-const toSpans = (c: Curve): Span[] =>
-  splitCurve(c, turningParameters(c, 'x'))
-    .filter((piece) => Math.abs(piece.to.x - piece.from.x) > MIN_WIDTH)
-    .map((piece) => {
-      const forward = piece.to.x > piece.from.x ? piece : reverseCurve(piece);
-      return { x0: forward.from.x, x1: forward.to.x, curve: forward };
-    });
+const toSpan = (piece: Curve): Span => {
+  const curve = piece.to.x > piece.from.x ? piece : reverseCurve(piece);
+  return { x0: curve.from.x, x1: curve.to.x, curve };
+};
+
+const toSpans = (c: Curve): Span[] => {
+  const turns = turningParameters(c, 'x');
+  const pieces = turns.length > 0 ? splitCurve(c, turns) : [c];
+  return pieces.filter((piece) => Math.abs(piece.to.x - piece.from.x) > MIN_WIDTH).map(toSpan);
+};
 
 const push = (spans: Span[], span: Span): void => {
   if (span.x1 - span.x0 <= MIN_WIDTH) return;

@@ -238,14 +238,15 @@ const touchingFor = (
   from: number,
   to: number,
 ): ((more: number) => readonly Curve[]) => {
-  const touching = (beside: number): Curve[] => deepestPositions(ground, shapes, from - beside, to + beside);
+  const touching = (a: number, b: number): Curve[] => deepestPositions(ground, shapes, a, b);
+  const own = touching(from, to);
   let reached = 0;
-  let wide = touching(0);
+  let wide = own;
   return (more) => {
-    if (more <= 0) return reached > 0 ? clipGraph(wide, from, to) : wide;
+    if (more <= 0) return own;
     if (more > reached) {
       reached = 2 * more;
-      wide = touching(reached);
+      wide = joinGraph([...touching(from - reached, from), ...own, ...touching(to, to + reached)]);
     }
     return deepestPositions(wide, [{ points: [point(0, 0)], radius: more }], from, to);
   };

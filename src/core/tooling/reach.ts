@@ -61,13 +61,27 @@ const lowerChain = (shape: RoundedPolygon): Point[] => {
     : [...chain.slice(first), ...chain.slice(0, first)].filter((p, i, all) => i === 0 || p.x > all[i - 1].x);
 };
 
-const upperHalf = (centre: Point, radius: number): Curve =>
-  arc(point(centre.x - radius, centre.y), point(centre.x + radius, centre.y), centre, true);
+/**
+ * A corner of the ground at which something above it can touch: its place, and the outermost directions, away from the
+ * metal, in which that then lies. A hollow corner has none.
+ */
+interface Corner {
+  readonly at: Point;
+  readonly left: Point;
+  readonly right: Point;
+}
 
-/** What one corner of the shape's lower side touches: parallels of the ground's pieces and half circles about its corners. */
+/** Ends of pieces that lie no further apart are one corner, mm. */
+const SAME = 1e-9;
+/** A corner that is hollow by no more than this is none, radians: both pieces are one straight there. */
+const FLUSH = 1e-6;
+const LEFT = point(-1, 0);
+const RIGHT = point(1, 0);
+
+/** What one corner of the shape's lower side touches: parallels of the ground's pieces and rounds about its corners. */
 const cornerPositions = (
   ground: readonly Curve[],
-  corners: readonly Point[],
+  corners: readonly Corner[],
   corner: Point,
   radius: number,
 ): Curve[] => {
@@ -77,27 +91,33 @@ const cornerPositions = (
     const shifted = radius > 0 ? offsetCurve(c, radius) : c;
     if (shifted) result.push(move(shifted, corner));
   }
-  if (radius > 0) for (const w of corners) result.push(upperHalf(subtract(w, corner), radius));
+  if (radius > 0)
+    for (const { at, left, right } of corners) {
+      if (right.x - left.x < 1e-12) continue;
+      const centre = subtract(at, corner);
+      result.push(arc(add(centre, scale(left, radius)), add(centre, scale(right, radius)), centre, true));
+    }
   return result;
 };
 
 /** What one edge of the shape's lower side touches: the edge swung over the ground's corners and its arcs. */
 const edgePositions = (
   ground: readonly Curve[],
-  corners: readonly Point[],
+  corners: readonly Corner[],
   a: Point,
   b: Point,
   radius: number,
 ): Curve[] => {
   const result: Curve[] = [];
   const direction = unit(subtract(b, a));
-  const push = scale(perpendicular(direction), radius);
+  const up = perpendicular(direction);
+  const push = scale(up, radius);
   const swing = (w: Point): Curve => line(add(subtract(w, b), push), add(subtract(w, a), push));
-  for (const w of corners) result.push(swing(w));
+  for (const { at, left, right } of corners)
+    if (cross(left, up) < FLUSH && cross(up, right) < FLUSH) result.push(swing(at));
   // an arc of the ground can touch the edge with its inside where their directions agree
   for (const c of ground) {
     if (c.kind !== 'arc' || !c.clockwise) continue;
-    const up = perpendicular(direction);
     const t = arcParameter(c, add(c.centre, up));
     if (t > 0 && t < 1 && Math.abs(cross(tangentAt(c, t), direction)) < 1e-6)
       result.push(swing(add(c.centre, scale(up, Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)))));
@@ -113,17 +133,29 @@ const move = (c: Curve, by: Point): Curve =>
 /** Graph pieces toward +x, arcs split where they turn back. */
 const asGraph = (ground: readonly Curve[]): Curve[] =>
   ground
-    .flatMap((c) => splitCurve(c, turningParameters(c, 'x')))
+    .flatMap((c) => (c.kind === 'line' ? [c] : splitCurve(c, turningParameters(c, 'x'))))
     .map((c) => (c.to.x >= c.from.x ? c : reverseCurve(c)));
 
-/** Ends of pieces from left to right, once where two of them meet. */
-const cornersOf = (graph: readonly Curve[]): Point[] => {
-  const corners: Point[] = [];
-  for (const { from, to } of graph) {
-    const last = corners[corners.length - 1];
-    if (last?.x !== from.x || last.y !== from.y) corners.push(from);
-    corners.push(to);
-  }
+const touches = (p: Point, q: Point): boolean => Math.abs(p.x - q.x) < SAME && Math.abs(p.y - q.y) < SAME;
+
+/** Corners of a graph; where a piece does not go on in the next one it ends in the open. */
+const cornersOf = (graph: readonly Curve[]): Corner[] => {
+  const corners: Corner[] = [];
+  const pieces = graph.filter((c) => !touches(c.from, c.to));
+  pieces.forEach((c, i) => {
+    const before = pieces[i - 1];
+    const joins = before !== undefined && touches(before.to, c.from);
+    const ahead = tangentAt(c, 0);
+    const right = perpendicular(ahead);
+    if (joins) {
+      const behind = tangentAt(before, 1);
+      // a turn to the left is a hollow
+      if (cross(behind, ahead) < FLUSH) corners.push({ at: c.from, left: perpendicular(behind), right });
+    } else corners.push({ at: c.from, left: LEFT, right });
+    const after = pieces[i + 1];
+    if (!after || !touches(c.to, after.from))
+      corners.push({ at: c.to, left: perpendicular(tangentAt(c, 1)), right: RIGHT });
+  });
   return corners;
 };
 
