@@ -136,7 +136,7 @@ export const pathRows = (least: (runs: number, work: () => void) => number, only
       if (!held || !derived || !isCutting(op)) throw new Error(what);
       const { resolved } = resolveOperation(job, op, '1', held);
       if (!resolved) throw new Error(what);
-      const time = least(15, () => {
+      const time = least(30, () => {
         const seen = see(kindOf(op), op, {
           part: held.part,
           metal: structuredClone(derived.before.turnedOutline),
