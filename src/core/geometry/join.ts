@@ -1,4 +1,4 @@
-import { type Arc, type Curve, line, reverseCurve } from './curve';
+import { type Arc, type Curve, type Line, line, reverseCurve } from './curve';
 import { distance, type Point, point } from './point';
 
 export interface Joined {
@@ -22,6 +22,26 @@ const refit = (a: Arc): Arc => {
 /** The curve with other ends, both moved by less than a gap tolerance. */
 export const withEnds = (c: Curve, from: Point, to: Point): Curve =>
   c.kind === 'line' ? line(from, to) : refit({ ...c, from, to });
+
+/** Whether a line goes on where another ends, in its direction. */
+const goesOn = (a: Line, b: Line): boolean => {
+  if (distance(a.to, b.from) > 1e-9) return false;
+  const [ax, ay, bx, by] = [a.to.x - a.from.x, a.to.y - a.from.y, b.to.x - b.from.x, b.to.y - b.from.y];
+  const most = Math.max(1, Math.hypot(ax, ay) * Math.hypot(bx, by));
+  return ax * bx + ay * by > 0 && Math.abs(ax * by - ay * bx) < 1e-9 * most;
+};
+
+/** A chain whose neighbours on one straight line are one. */
+export const straightened = (chain: readonly Curve[]): Curve[] => {
+  const result: Curve[] = [];
+  for (const c of chain) {
+    const last = result[result.length - 1];
+    if (last?.kind === 'line' && c.kind === 'line' && goesOn(last, c))
+      result[result.length - 1] = line(last.from, c.to);
+    else result.push(c);
+  }
+  return result;
+};
 
 /** Joins loose pieces end to end, in any order and direction, where their ends are within `gap` mm. Near linear in their number. */
 export const joinCurves = (pieces: readonly Curve[], gap: number): Joined => {

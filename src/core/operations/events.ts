@@ -1,4 +1,4 @@
-import { arcSweep, type Curve, distance, type Point, point, splitCurve, subtract } from '../geometry';
+import { arcSweep, type Curve, distance, type Point, point, splitCurve, straightened, subtract } from '../geometry';
 import type { ContourBlock, Feed, MotionEvent, Purpose } from '../motion';
 import type { Frame } from './frame';
 import { curveOut } from './frame';
@@ -62,7 +62,7 @@ export class EventList {
   }
 
   feed(purpose: Purpose, pieces: readonly Curve[], feed: Feed): void {
-    for (const c of pieces.flatMap(withoutLongArcs)) {
+    for (const c of straightened(pieces.flatMap(withoutLongArcs))) {
       if (c.kind === 'line') this.add(purpose, { kind: 'feed', to: this.tipOf(c.to), feed });
       else
         this.add(purpose, {

@@ -10,6 +10,7 @@ import {
   type Point,
   point,
   reverseChain,
+  straightened,
   translateCurve,
   turningParameters,
 } from '../../geometry';
@@ -43,7 +44,7 @@ export const steadyContour = (
   const behind = across ? 0 : s.behind;
   const bottom = s.range.minV - (across ? s.behind : 0);
   const ground = clipGraph(groundOf(seen, s.frame, across ? 0 : behind + 5), s.range.minU - behind, startU);
-  const chain = reverseChain(mergeLines(ground));
+  const chain = reverseChain(straightened(ground));
   if (chain.length === 0) return { reason: 'it is empty', at: null };
   const low = point(startU, bottom);
   const first = chain[0].from;
@@ -70,7 +71,7 @@ export const steadyContour = (
   if (out > end.y + 1e-6) full.push(line(end, point(end.x, out)));
   for (let i = 1; i < full.length; i++)
     if (distance(full[i - 1].to, full[i].from) > 1e-6) return { reason: 'it has a gap', at: full[i].from };
-  return { chain: onGrid(mergeLines(full), seen.place.grid, across) };
+  return { chain: onGrid(straightened(full), seen.place.grid, across) };
 };
 
 /**
@@ -93,23 +94,6 @@ export const onGrid = (chain: readonly Curve[], grid: number, across = false): C
       ((centre.x - (from.x + to.x) / 2) * (to.x - from.x) + (centre.y - (from.y + to.y) / 2) * (to.y - from.y)) / l2;
     return [{ ...c, from, to, centre: point(centre.x - (to.x - from.x) * t, centre.y - (to.y - from.y) * t) }];
   });
-};
-
-/** Joins neighbours on one straight line. */
-const mergeLines = (chain: readonly Curve[]): Curve[] => {
-  const result: Curve[] = [];
-  for (const c of chain) {
-    const last = result.at(-1);
-    if (last && last.kind === 'line' && c.kind === 'line') {
-      const cross = (last.to.x - last.from.x) * (c.to.y - c.from.y) - (last.to.y - last.from.y) * (c.to.x - c.from.x);
-      if (Math.abs(cross) < 1e-9 * Math.max(1, distance(last.from, last.to) * distance(c.from, c.to))) {
-        result[result.length - 1] = line(last.from, c.to);
-        continue;
-      }
-    }
-    result.push(c);
-  }
-  return result;
 };
 
 /** What tells a contour from others; seen along the axis its start is a part of it, for its first block keeps X. */
