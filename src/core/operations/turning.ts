@@ -271,6 +271,8 @@ export interface Tour {
   readonly setSpeed?: (value: number) => void;
 }
 
+const sameFeed = (a: Feed | undefined, b: Feed | undefined): boolean => a?.mode === b?.mode && a?.value === b?.value;
+
 /** Writes cuts as events with links: a straight way back where it is free, else over the clear level. */
 export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: () => void) => void): void => {
   const { frame, clearLevel } = tour;
@@ -315,9 +317,12 @@ export const tourCuts = (list: EventList, tour: Tour, wrap?: (cut: Cut, write: (
       list.feed('lead-in', backThrough(frame, cut.leadIn), tour.feed(cut, i));
       const feeds = tour.feedsOf?.(cut.pieces);
       if (feeds || speeds)
-        for (const [k, c] of cut.pieces.entries()) {
+        for (let k = 0, end = 0; k < cut.pieces.length; k = end) {
+          // as far as neither changes
+          for (end = k + 1; end < cut.pieces.length; end++)
+            if (speeds?.[end] !== speeds?.[k] || !sameFeed(feeds?.[end], feeds?.[k])) break;
           runAt(speeds?.[k]);
-          list.feed('cut', backThrough(frame, [c]), feeds?.[k] ?? tour.feed(cut, i));
+          list.feed('cut', backThrough(frame, cut.pieces.slice(k, end)), feeds?.[k] ?? tour.feed(cut, i));
         }
       else list.feed('cut', backThrough(frame, cut.pieces), tour.feed(cut, i));
     };

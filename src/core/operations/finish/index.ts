@@ -10,6 +10,7 @@ import {
   offsetChain,
   type Point,
   point,
+  straightened,
   translateCurve,
   VOID,
 } from '../../geometry';
@@ -267,7 +268,7 @@ const planFinish = (op: FinishOperation, seen: Seen): Planned => {
           const made = speeds
             ? { reason: 'the speed changes along the contour' }
             : straightIn && straightOut
-              ? compensable(cut.pieces, view.noseRadius, frame, seen.place.grid)
+              ? compensable(feeds ? cut.pieces : straightened(cut.pieces), view.noseRadius, frame, seen.place.grid)
               : { reason: `there is no straight way ${straightIn ? 'out' : 'in'}` };
           if ('reason' in made) {
             findings.push(
