@@ -209,7 +209,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
       from = point(u, to);
     }
   };
-  const approachTop = top + rho + safe * 0.9;
+  const approachTop = top + rho + safe;
   if (approachTop < clear) {
     list.rapid('approach', point(u, approachTop));
     from = point(u, approachTop);
@@ -221,7 +221,7 @@ const planCutoff = (op: CutoffOperation, seen: Seen): Planned => {
     const begin = edge[0].from;
     // where more metal stands than the rim, the blade is fed down through it
     const beside = topOver(seen, begin.x - rho, begin.x - rho + blade.width);
-    const high = beside === VOID || beside <= begin.y - rho + 1e-6 ? begin.y + safe * 0.8 : beside + rho + safe * 0.9;
+    const high = beside === VOID || beside <= begin.y - rho + 1e-6 ? begin.y + safe : beside + rho + safe;
     const above = point(begin.x, Math.min(clear, high));
     list.rapid('link', point(above.x, clear));
     list.rapid('approach', above);

@@ -121,7 +121,7 @@ const planForm = (op: FormOperation, seen: Seen): Planned => {
   openOperation(list, seen, op.cutting);
   list.rapid('approach', point(gate, clear));
   list.rapid('approach', point(place.x, clear));
-  const start = Math.min(clear, found + view.noseRadius + safe * 0.9);
+  const start = Math.min(clear, found + view.noseRadius + safe);
   list.rapid('approach', point(place.x, start));
   const cut = (from: number, to: number, share: number): void =>
     list.feed(

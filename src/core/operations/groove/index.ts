@@ -28,6 +28,8 @@ import { grooveOf, groovesLike } from './span';
 
 /** A plunge that would take less than this off is not made, mm. */
 const LEAST = 0.02;
+/** A clear level no more than this above the place where the feed would begin is that place, mm. */
+const HARDLY = 0.2;
 /** How far the blade goes back to break the chip, mm. */
 const BREAK = 0.3;
 /** More plunges than this are a mistake in a number. */
@@ -290,6 +292,12 @@ class Writer {
     return top === VOID ? Number.NEGATIVE_INFINITY : top;
   }
 
+  /** Where the feed begins over a place: at the clear level, where that is hardly higher. */
+  private startOver(height: number): number {
+    const start = height + this.safe;
+    return start > this.clear - HARDLY ? this.clear : start;
+  }
+
   plunges(order: readonly number[]): void {
     const { params } = this.op;
     const feed = perRev(this.op.cutting.feed);
@@ -297,7 +305,7 @@ class Writer {
       const bottom = heightAt(this.room.floor, u);
       if (bottom === null || this.metal(u) < bottom - this.room.rho + LEAST) continue;
       this.over(u);
-      let v = Math.max(bottom, this.metal(u) + this.room.rho + this.safe * 0.9);
+      let v = Math.max(bottom, this.startOver(this.metal(u) + this.room.rho));
       this.list.rapid('approach', this.at(u, v));
       while (v > bottom + 1e-9) {
         const next = params.peck > 0 ? Math.max(bottom, v - params.peck) : bottom;
@@ -341,7 +349,7 @@ class Writer {
       else {
         out();
         this.over(start.x);
-        const height = Math.min(this.clear, Math.max(start.y, this.metal(start.x) + this.room.rho) + this.safe * 0.9);
+        const height = this.startOver(Math.max(start.y, this.metal(start.x) + this.room.rho));
         this.list.rapid('approach', this.at(start.x, height));
         this.list.feed('lead-in', backThrough(frame, [line(point(start.x, height), start)]), feed);
       }
@@ -388,10 +396,7 @@ class Writer {
     if (!first) return;
     const feed = perRev((this.op.cutting.feed * this.op.params.finishFeed) / 100);
     const { from } = first;
-    const height = Math.max(
-      from.y,
-      Math.min(this.clear, Math.max(this.metal(from.x), from.y - this.room.rho) + this.room.rho + this.safe * 0.9),
-    );
+    const height = Math.max(from.y, this.startOver(Math.max(this.metal(from.x) + this.room.rho, from.y)));
     this.over(from.x);
     this.list.rapid('approach', this.at(from.x, height));
     const frame = this.room.view.frame;
