@@ -1,96 +1,35 @@
 import {
-  add,
   arcRadius,
   boundsOfCurves,
   boundsOfShapes,
   type Curve,
   clipGraph,
-  cross,
   curveLength,
   flattenChain,
-  heightAt,
   insetShape,
   lerp,
   line,
-  lowerSide,
   type Point,
   parameterOf,
   point,
   type RoundedPolygon,
   reverseChain,
   Surface,
-  scale,
   TOLERANCE,
-  tangentAt,
   trimCurve,
   upperEnvelope,
   upperSideOn,
 } from '../geometry';
 import { deepestPositions } from '../tooling';
+import type { Clearing, ClearingJob, Cut, Pass } from './clearingJob';
 import { type Contact, stretchesInMetal } from './engagement';
 import { below } from './inMetal';
+import { Leads } from './leads';
 import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
 import { Under } from './under';
 import { walkedAlong } from './walked';
-
-/** One engagement of the tool, in order of travel; all places are reference (nose centre) positions in the frame. */
-export interface Cut {
-  /** Where the rapid ends and the feed begins, outside all metal. */
-  readonly start: Point;
-  /** The way from the cut before: straight back and in, or over the clear level. */
-  readonly link: 'direct' | 'over';
-  readonly leadIn: readonly Curve[];
-  readonly pieces: readonly Curve[];
-  readonly leadOut: readonly Curve[];
-  /** Thickest layer met, mm (for load and drawing). */
-  readonly depth: number;
-}
-
-export interface Clearing {
-  readonly cuts: readonly Cut[];
-  /** Places that could not be approached without touching metal: they stay as leftover. */
-  readonly skipped: readonly Point[];
-}
-
-/** Reference positions of one pass, a graph from left to right, with its level where it has one. */
-export interface Pass {
-  readonly graph: readonly Curve[];
-  readonly level: number | null;
-}
-
-export interface ClearingJob {
-  readonly passes: readonly Pass[];
-  /** Metal as it stands; it is cut on the way. */
-  readonly metal: Metal;
-  /** Lips that the metal's top looks through; no rapid may meet them. */
-  readonly lips: Lips | null;
-  readonly cutting: readonly RoundedPolygon[];
-  readonly holder: readonly RoundedPolygon[];
-  readonly safe: number;
-  /** Reference height at which the tool may travel freely along u. */
-  readonly clearLevel: number;
-  /** Lowest reference positions beside the passes too, where those go over a part of the contour only. */
-  readonly beside?: () => readonly Curve[];
-  /** Highest reference position of a path; in a bore the axis. */
-  readonly ceiling: number;
-  /** Length of the lead-in at the least (compensation needs room). */
-  readonly leadLength: number;
-  readonly retract: number;
-  readonly noseRadius: number;
-  /** The passes are gone along again where one left something that it could take by then. */
-  readonly again?: boolean;
-  /** The ways in and out that are tried first. */
-  readonly lead?: Lead;
-  readonly leadOut?: Lead;
-}
-
-/** A way in or out as it was asked for; a length of null is the safe distance. */
-export interface Lead {
-  readonly style: 'as-fits' | 'tangent' | 'square' | 'arc';
-  readonly length: number | null;
-}
 
 /** Chords in which arcs are followed here, mm: half a touch. The stock itself is cut by the checks, finer. */
 const FOLLOWED_CHORD = 1e-3;
@@ -101,17 +40,9 @@ const TRIES = 24;
 /** All passes are gone along again so often at the most. */
 const MOST_ROUNDS = 8;
 
-/** Room all round the tool on the straight way from one cut to the next, mm. */
-const LINK_ROOM = 0.1;
-
-/** How far a lead may lie below the pass by rounding and chords, mm: well below a gouge. */
-const BELOW = 3e-4;
-
 /** A leading side that falls back more than this within so many mm leaves a lip that counts, mm. */
 const LEAN = 0.3;
 const LEAN_WITHIN = 3;
-
-const lift = (p: Point, to: number): Point => point(p.x, to);
 
 /** Passes at levels from the top down over a floor: at each the path is the upper envelope of level and floor. */
 export const levelPasses = (floor: readonly Curve[], levels: readonly number[]): Pass[] => {
@@ -140,9 +71,8 @@ class Clearer {
   private readonly cutters: readonly RoundedPolygon[];
   /** The same less a touch: what they meet is a cut. */
   private readonly core: readonly RoundedPolygon[];
-  private readonly bodies: readonly RoundedPolygon[];
   private readonly holderCore: readonly RoundedPolygon[];
-  private readonly roomy = new Map<number, readonly RoundedPolygon[]>();
+  private readonly leads: Leads;
   /** The cutting shapes grown a little: what they meet across a bore is not cut but struck. */
   private readonly far: readonly RoundedPolygon[];
   private readonly contact: Contact;
@@ -152,8 +82,8 @@ class Clearer {
   private readonly leans: boolean;
   /** Whether a pass was lifted for the holder, or ended where that would have met metal. */
   private heldOff = false;
+  /** Where the last cut has ended. */
   private at: Point | null = null;
-  private level = Infinity;
   /** What the last pass went along, cut or in the clear, in order of travel. */
   private walked: readonly Curve[] = [];
 
@@ -164,7 +94,6 @@ class Clearer {
     const core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
     this.core = cutsWith(job.metal.frame, core);
     this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
-    this.bodies = [...core, ...this.holderCore];
     // behind the nose an edge may lie flush with what it has just cut
     const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
     this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
@@ -172,6 +101,7 @@ class Clearer {
     const asked = job.leadOut !== undefined && job.leadOut.style !== 'as-fits';
     this.leans = asked || job.cutting.some((s) => leanOf(s) > LEAN);
     this.lips = this.leans ? Lips.over(job.metal, job.lips) : job.lips;
+    this.leads = new Leads(job, this.lips, [...core, ...this.holderCore], this.holderCore);
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
@@ -181,7 +111,7 @@ class Clearer {
   run(): Clearing {
     for (const pass of this.job.passes) {
       this.clearAlong(pass.graph, false);
-      if (pass.level !== null) this.level = pass.level;
+      if (pass.level !== null) this.leads.level = pass.level;
     }
     if (this.job.again) this.goAgain();
     // nothing could be begun where it should: from further on something may
@@ -271,7 +201,7 @@ class Clearer {
     const ways = walkedAlong(track.chain, this.walked)
       .gaps(track.total)
       .map(({ from, to }) => track.points(from, to));
-    const overLips = ways.every((way) => this.clearsLips(way, job.holder));
+    const overLips = ways.every((way) => this.leads.clearsLips(way, job.holder));
     if (overLips && ways.every((way) => this.metal.clearsAlong(job.holder, way, false))) return graph;
     const after = this.metal.clone();
     const lips = overLips ? null : (this.lips?.next() ?? null);
@@ -280,7 +210,7 @@ class Clearer {
         const way = [path[i], p];
         after.cutAlong(job.cutting, way);
         lips?.cutAlong(this.cutters, way);
-        return !after.clearsAlong(job.holder, way, false) || !this.clearsLips(way, job.holder, lips);
+        return !after.clearsAlong(job.holder, way, false) || !this.leads.clearsLips(way, job.holder, lips);
       }),
     );
     if (!hit) return graph;
@@ -300,137 +230,12 @@ class Clearer {
     return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
   }
 
-  private isClear(path: readonly Point[], margin: number): boolean {
-    return this.metal.clearsAlong(this.bodiesWith(margin), path);
-  }
-
-  /** The whole tool with so much room all round, made once. */
-  private bodiesWith(margin: number): readonly RoundedPolygon[] {
-    if (margin <= 0) return this.bodies;
-    let grown = this.roomy.get(margin);
-    if (!grown) {
-      grown = this.bodies.map((s) => ({ points: s.points, radius: s.radius + margin }));
-      this.roomy.set(margin, grown);
-    }
-    return grown;
-  }
-
-  /** Free to come straight down from the clear level, or up to it. */
-  private column(p: Point): boolean {
-    const above = lift(p, this.job.clearLevel);
-    const way = p.y >= above.y ? [above] : [above, p];
-    return this.isClear(way, 0) && this.clearsLips(way, this.bodies);
-  }
-
-  private clearsLips(way: readonly Point[], shapes: readonly RoundedPolygon[], lips: Lips | null = this.lips): boolean {
-    return lips === null || lips.clearsAlong(shapes, way);
-  }
-
-  private leadInFor(chain: readonly Curve[], from: number, pieces: readonly Curve[]): readonly Curve[] | null {
-    const { job } = this;
-    const first = pieces[0].from;
-    const back = scale(tangentAt(pieces[0], 0), -1);
-    const length = Math.max(job.safe, job.leadLength);
-    const behind = sliceChain(chain, Math.max(0, from - length), from);
-    const straight = (direction: Point, size: number): Curve[] => [line(add(first, scale(direction, size)), first)];
-    const along = straight(back, length);
-    const candidates: Curve[][] = [
-      ...this.wantedLead(first, back),
-      along,
-      ...(behind.reduce((s, c) => s + curveLength(c), 0) > 0.6 * length ? [behind] : []),
-      straight(point(1, 0), length),
-      straight(point(Math.SQRT1_2, Math.SQRT1_2), length),
-      straight(back, length / 2),
-    ];
-    for (const candidate of candidates) {
-      const path = flattenChain(candidate, BELOW);
-      if (path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) continue;
-      const free =
-        this.isClear(path, 0) && this.isClear([path[0]], Math.min(0.2, job.safe / 5)) && this.column(path[0]);
-      if (free && this.aboveFloor(path, chain)) return candidate;
-    }
-    for (const candidate of [...this.wantedLead(first, back), along])
-      if (this.mayCut(candidate, chain)) return candidate;
-    // plunge from above: feed straight down from outside the metal
-    const top = this.plungeTop(first);
-    return top === null ? null : [line(point(first.x, top), first)];
-  }
-
-  /** The way that was asked for, as it leaves one end of the contour: straight on, square to it, or in a quarter of an arc. */
-  private wantedWay(lead: Lead | undefined, end: Point, on: Point): Curve[][] {
-    const { safe, leadLength } = this.job;
-    if (!lead || lead.style === 'as-fits') return [];
-    const size = Math.max(lead.length ?? safe, lead.style === 'arc' ? 0 : leadLength);
-    // away from the metal: of both normals the one that points up, or to the front of a wall
-    const left = point(-on.y, on.x);
-    const away = left.y > 1e-9 || (Math.abs(left.y) <= 1e-9 && left.x > 0) ? left : scale(left, -1);
-    if (lead.style === 'tangent') return [[line(end, add(end, scale(on, size)))]];
-    if (lead.style === 'square') return [[line(end, add(end, scale(away, size)))]];
-    const centre = add(end, scale(away, size));
-    // it leaves along the contour
-    return [[{ kind: 'arc', from: end, to: add(centre, scale(on, size)), centre, clockwise: cross(on, away) < 0 }]];
-  }
-
-  private wantedLead(first: Point, back: Point): Curve[][] {
-    return this.wantedWay(this.job.lead, first, back).map(reverseChain);
-  }
-
-  /**
-   * A way in along the first piece itself, through the metal that lies on it: a finishing pass on a chamfer with stock. It
-   * begins in the open, stays on or above the pass, and the holder meets nothing.
-   */
-  private mayCut(lead: readonly Curve[], chain: readonly Curve[]): boolean {
-    const { job } = this;
-    const path = flattenChain(lead, BELOW);
-    if (Number.isFinite(this.level) || path[0].y > Math.max(job.ceiling, job.clearLevel) + job.safe) return false;
-    if (!this.isClear([path[0]], Math.min(0.2, job.safe / 5)) || !this.column(path[0])) return false;
-    return this.metal.clearsAlong(this.holderCore, path) && this.aboveFloor(path, chain, true);
-  }
-
-  /**
-   * Whether a lead stays on or above a pass that has no level, and where it cuts above the contour beside that: what is only a
-   * touch for metal is a gouge in the part.
-   */
-  private aboveFloor(path: readonly Point[], chain: readonly Curve[], cuts = false): boolean {
-    if (Number.isFinite(this.level)) return true;
-    const graph = reverseChain(chain);
-    const beside = cuts && this.job.beside ? this.job.beside() : null;
-    return path.slice(1).every((b, i) =>
-      // not at the ends: one of them lies on the pass, it may be in the middle of a wall
-      Array.from({ length: 20 }, (_, k) => lerp(path[i], b, (k + 0.5) / 20)).every((p) => {
-        const floor = heightAt(graph, p.x) ?? (beside && heightAt(beside, p.x));
-        return floor === null || p.y >= floor - BELOW;
-      }),
-    );
-  }
-
-  /** Lowest height above `p` from which a straight feed down begins outside all metal, plus the safe distance. */
-  private plungeTop(p: Point): number | null {
-    const { job } = this;
-    let rest = p.y;
-    for (const s of this.bodies) {
-      const side = lowerSide(s);
-      rest = Math.max(
-        rest,
-        p.y + this.metal.surface.rise(side, p.x, p.y),
-        p.y + (this.metal.fixed?.rise(side, p.x, p.y) ?? 0),
-        p.y + (this.lips?.rise(side, p.x, p.y) ?? 0),
-      );
-    }
-    if (rest > job.clearLevel) return null;
-    const top = Math.min(job.clearLevel, rest + job.safe * 0.9);
-    const free = this.column(point(p.x, top));
-    // on the way down the holder must not be the part that meets metal
-    const holder = this.metal.clearsAlong(job.holder, [point(p.x, top), p]);
-    return free && holder ? top : null;
-  }
-
   /**
    * Cuts a stretch: finds a way in, follows the pieces as far as the holder lets it, finds a way out. Tells what it followed, or null when
    * there is no way in.
    */
   private engage(chain: readonly Curve[], from: number, wanted: readonly Curve[]): readonly Curve[] | null {
-    const leadIn = this.leadInFor(chain, from, wanted);
+    const leadIn = this.leads.into(chain, from, wanted);
     if (!leadIn) return null;
     const before = this.metal.surface.removed;
     const saved = this.metal.clone();
@@ -446,14 +251,15 @@ class Clearer {
       if (lips) this.lips?.become(lips);
       return null;
     }
-    const link = this.linkTo(leadIn[0].from, saved, lips);
+    const link = this.leads.link(this.at, leadIn[0].from, saved, lips);
     const own = this.leans ? this.ownLip(saved.surface, [...leadIn, ...pieces]) : 0;
-    const leadOut = this.leadOutFor(leadIn, pieces, chain, own);
+    const leadOut = this.leads.outOf(leadIn, pieces, chain, own);
     const low = Math.min(...pieces.flatMap((c) => [c.from.y, c.to.y]));
     const size = pieces.reduce((s, c) => s + curveLength(c), 0);
     // a level tells how thick the layer is; elsewhere the mean: what came off over the length of the path
     const thickness = size < 1e-9 ? 0 : (this.metal.surface.removed - before) / size;
-    const depth = Number.isFinite(this.level) ? Math.max(0, this.level - low) : thickness;
+    const { level } = this.leads;
+    const depth = Number.isFinite(level) ? Math.max(0, level - low) : thickness;
     this.cuts.push({ start: leadIn[0].from, link, leadIn, pieces, leadOut, depth });
     this.at = leadOut[leadOut.length - 1].to;
     return pieces;
@@ -528,41 +334,6 @@ class Clearer {
     const end = path[path.length - 1].x;
     const over = hidden.filter((h) => h.from < end + this.job.noseRadius && h.to > end);
     return over.reduce((most, h) => Math.max(most, h.to - end), 0);
-  }
-
-  private leadOutFor(
-    leadIn: readonly Curve[],
-    pieces: readonly Curve[],
-    chain: readonly Curve[],
-    lip: number,
-  ): readonly Curve[] {
-    const { job } = this;
-    const last = pieces[pieces.length - 1].to;
-    const r = job.retract;
-    const outs: Curve[][] = [
-      ...this.wantedWay(job.leadOut, last, tangentAt(pieces[pieces.length - 1], 1)),
-      [line(last, add(last, point(r * Math.SQRT1_2, r * Math.SQRT1_2)))],
-      [line(last, add(last, point(0, r)))],
-      [line(last, add(last, scale(tangentAt(pieces[pieces.length - 1], 1), r)))],
-      [line(last, add(last, point(r, 0)))],
-      ...(lip > 0 ? [[line(last, add(last, point(lip + this.job.noseRadius + r, 0)))]] : []),
-    ];
-    const out = outs.find((o) => {
-      const way = flattenChain(o, BELOW);
-      return this.isClear(way, 0) && this.column(way[way.length - 1]) && this.aboveFloor(way, chain);
-    });
-    // else go back the way it came, which is now free, to the place of the approach
-    return out ?? [...reverseChain(pieces), ...reverseChain([...leadIn])];
-  }
-
-  /** Straight back to above the next start where that is free in the metal before the cut, else over the clear level. */
-  private linkTo(start: Point, metal: Metal, lips: Lips | null): Cut['link'] {
-    if (!this.at) return 'over';
-    const level = Math.max(this.at.y, start.y);
-    if (level >= this.job.clearLevel || start.x < this.at.x - 1e-9) return 'over';
-    const shapes = this.bodiesWith(LINK_ROOM);
-    const way = [this.at, point(this.at.x, level), point(start.x, level), start];
-    return metal.clearsAlong(shapes, way) && this.clearsLips(way, shapes, lips) ? 'direct' : 'over';
   }
 }
 

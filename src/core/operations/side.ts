@@ -4,7 +4,8 @@ import { type Curve, heightAt, line, point, type Surface, tangentAt, translateCu
 import type { ToolSection } from '../tooling';
 import { typed } from '../units';
 import { settleAcross } from './across';
-import { type ClearingJob, levelPasses, type Pass } from './clearing';
+import { levelPasses } from './clearing';
+import type { ClearingJob, Pass } from './clearingJob';
 import { settleCorner } from './corner';
 import {
   CORNER,

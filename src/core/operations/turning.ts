@@ -21,7 +21,7 @@ import {
 import type { Feed } from '../motion';
 import type { Element } from '../part';
 import { deepestPositions, withTrailingClearance } from '../tooling';
-import type { Cut } from './clearing';
+import type { Cut } from './clearingJob';
 import { backThrough, type EventList, perRev } from './events';
 import { curveInto, FRAMES, type Frame, inwardOf, rightward, shapeInto, turnedRound } from './frame';
 import type { Seen } from './types';

@@ -17,7 +17,8 @@ import {
 import type { Part } from '../../part';
 import { toolFacts } from '../../tooling';
 import { typed } from '../../units';
-import { type Cut, clearByPasses, type Pass } from '../clearing';
+import { clearByPasses } from '../clearing';
+import type { Cut, Pass } from '../clearingJob';
 import { backThrough, blocksOf, closeOperation, EventList, openOperation, perRev, spindleFor } from '../events';
 import { choiceField } from '../fields';
 import type { Frame } from '../frame';
