@@ -171,6 +171,7 @@ export class Leads {
     return free && holder ? top : null;
   }
 
+  /** The way from the end of some pieces, over which what they have left hangs so far (mm). */
   outOf(leadIn: readonly Curve[], pieces: readonly Curve[], chain: readonly Curve[], lip: number): readonly Curve[] {
     const { job } = this;
     const last = pieces[pieces.length - 1].to;
