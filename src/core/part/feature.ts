@@ -47,6 +47,8 @@ export const FeatureSchema = z.object({
   through: z.boolean().default(false),
   /** A guess that the user may take or ignore, such as a thread where a cylinder fits one. */
   proposed: z.boolean().default(false),
+  /** Name of a thread that is no metric one. */
+  designation: z.string().max(40).optional(),
   /** Elements of the profile that make it up. */
   elements: z.array(z.string()).default([]),
 });
@@ -124,7 +126,7 @@ export const describeFeature = (f: Feature): string => {
       return `Recess ${n(s.width)} long, ⌀${n(s.diameter)}`;
     case 'thread':
     case 'inner-thread':
-      return `${WORDS[f.kind]} M${n(s.nominal)} × ${n(s.pitch)}`;
+      return `${WORDS[f.kind]} ${f.designation ?? `M${n(s.nominal)} × ${n(s.pitch)}`}`;
     case 'centre-hole':
       return `Centre hole ${n(s.diameter)}`;
     case 'drilled-hole':

@@ -89,6 +89,40 @@ describe('turned features', () => {
       thread([lineRow('a', 17.3, 0, { corner: chamfer(1.2) }), lineRow('b', 17.3, -20), lineRow('c', 0, -20)]),
     ).toEqual([]);
   });
+  it('pipe and unified threads by their own diameters, and cones of 1:16', () => {
+    const pin = (d: number, front = chamfer(1)): string[] =>
+      words(
+        shaft([
+          lineRow('a', d, 0, { corner: front }),
+          lineRow('b', d, -12),
+          lineRow('c', 30, -12),
+          lineRow('d', 30, -20),
+          lineRow('e', 0, -20),
+        ]),
+      ).filter((w) => w.startsWith('Thread'));
+    // major diameters by ISO 228-1 and ASME B1.1
+    expect(pin(13.157)).toEqual(['Thread G 1/4']);
+    expect(pin(12.7)).toEqual(['Thread 1/2-13 UN']);
+    expect(pin(13.3)).toEqual([]);
+    expect(pin(13.157, null as never)).toEqual([]);
+    // NPT 1/2 (ASME B1.20.1): pitch diameter 19.264 at its small end, threads 0.8 of the pitch of 25.4/14 high
+    const from = 19.264 + (0.8 * 25.4) / 14;
+    const cone = (growth: number): string[] => {
+      const to = from + growth * 14;
+      return words(
+        shaft([
+          lineRow('a', from, 0),
+          lineRow('b', to, -14),
+          lineRow('c', 30, -14),
+          lineRow('d', 30, -20),
+          lineRow('e', 0, -20),
+        ]),
+      ).filter((w) => w.startsWith('Thread'));
+    };
+    expect(cone(1 / 16)).toEqual(['Thread NPT 1/2']);
+    expect(cone(1 / 10)).toEqual([]);
+    expect(cone(-1 / 16)).toEqual([]);
+  });
   it('undercuts at shoulders are undercuts, not grooves', () => {
     const list = words(
       shaft([

@@ -1,33 +1,24 @@
 import {
   boundsOfCurves,
   type Curve,
-  degrees,
   distance,
   type Point,
   splitCurve,
   tangentAt,
   turningParameters,
 } from '../geometry';
-import { innerThreadCore, METRIC_THREADS, type ThreadSize, tapDrill } from '../threads';
 import type { Element, Part, Side } from './contour';
 import type { Feature, FeatureKind } from './feature';
-import { DIN76, innerReliefDiameter } from './standards';
+import { chamferAngle, type Hollow, isCylinder, isSameThread, type Stretch, threadAt } from './threadShown';
 
 const round = (v: number): number => Math.round(v * 1e4) / 1e4;
 
-const isCylinder = (c: Curve): boolean => c.kind === 'line' && Math.abs(c.to.y - c.from.y) < 1e-6;
 const isFace = (c: Curve): boolean => c.kind === 'line' && Math.abs(c.to.x - c.from.x) < 1e-6;
 
 const placeOf = (curves: readonly Curve[]): Feature['place'] => {
   const b = boundsOfCurves(curves);
   return { front: round(b.maxX), back: round(b.minX), inner: round(b.minY * 2), outer: round(b.maxY * 2) };
 };
-
-/** A stretch of elements, first and last index included. */
-interface Stretch {
-  readonly from: number;
-  readonly to: number;
-}
 
 /**
  * Hollows of a run of elements: stretches between two walls where a height dips below both sides. Nested hollows (a groove
@@ -83,69 +74,6 @@ const hollowsOf = (elements: readonly Element[], height: (p: Point) => number): 
   return found;
 };
 
-interface Hollow extends Stretch {
-  readonly width: number;
-  readonly depth: number;
-}
-
-/** Angle of a straight piece against the axis, degrees 0–90. */
-const chamferAngle = (c: Curve): number =>
-  degrees(Math.atan2(Math.abs(c.to.y - c.from.y), Math.abs(c.to.x - c.from.x)));
-
-/**
- * A standard thread that a cylinder's diameter fits, when it has what a thread needs: a chamfer to start on, or a relief
- * before a shoulder to run out into. The relief's depth (DIN 76) tells the pitch where several fit.
- */
-const threadAt = (
-  elements: readonly Element[],
-  i: number,
-  side: Side,
-  hollows: readonly Hollow[],
-): ThreadSize | null => {
-  const c = elements[i].curve;
-  if (!isCylinder(c) || Math.abs(c.to.x - c.from.x) < 1.5) return null;
-  const bore = side !== 'outer';
-  const d = c.from.y * 2;
-  const sizes = METRIC_THREADS.filter((t) =>
-    bore
-      ? Math.abs(d - tapDrill(t)) < 0.03 || Math.abs(d - innerThreadCore(t)) < 0.05
-      : d <= t.nominal + 1e-3 && d >= t.nominal - 0.17 * t.pitch,
-  );
-  if (sizes.length === 0) return null;
-  const chamfered = (pitch: number): boolean =>
-    [elements[i - 1], elements[i + 1]].some(
-      (e) =>
-        e &&
-        e.curve.kind === 'line' &&
-        chamferAngle(e.curve) > 20 &&
-        chamferAngle(e.curve) < 70 &&
-        Math.abs(e.curve.to.y - e.curve.from.y) >= 0.35 * pitch,
-    );
-  const relief = hollows.find((h) => {
-    const beyond = h.from === i + 1 ? elements[h.to] : h.to === i - 1 ? elements[h.from] : undefined;
-    if (!beyond) return false;
-    const far = Math.max(beyond.curve.from.y, beyond.curve.to.y);
-    const near = Math.min(beyond.curve.from.y, beyond.curve.to.y);
-    return bore ? near < c.from.y - 0.05 : far > c.from.y + 0.05;
-  });
-  if (relief) {
-    const floor = elements.slice(relief.from, relief.to + 1).flatMap((e) => [e.curve.from.y, e.curve.to.y]);
-    const bottom = 2 * (bore ? Math.max(...floor) : Math.min(...floor));
-    const off = (t: ThreadSize): number =>
-      bore
-        ? Math.abs(bottom - innerReliefDiameter(t.nominal, t.pitch))
-        : Math.abs(t.nominal - bottom - (DIN76.find((r) => r.pitch === t.pitch)?.below ?? 99));
-    const best = sizes.reduce((a, t) => (off(t) < off(a) - 1e-9 ? t : a));
-    if (relief.width < 8 * best.pitch && off(best) < 0.6 * best.pitch) return best;
-  }
-  // a chamfer alone says little of a plain diameter: what is long besides is a journal
-  if (!bore && Math.abs(c.to.x - c.from.x) > SCREW_LENGTH * d) return null;
-  return sizes.find((t) => t.usual && chamfered(t.pitch)) ?? null;
-};
-
-/** Longest cylinder that a chamfer alone lets take for a thread, in diameters. */
-const SCREW_LENGTH = 1.5;
-
 /** Runs of four or more arcs that go on smoothly, as a fitted free-form contour does; short straight pieces may lie between. */
 const freeForms = (elements: readonly Element[]): Stretch[] => {
   const runs: Stretch[] = [];
@@ -178,6 +106,7 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
     sizes: Record<string, number>,
     access: Feature['access'],
     proposed = false,
+    designation: string | null = null,
   ): void => {
     const part = elements.slice(stretch.from, stretch.to + 1);
     features.push({
@@ -190,6 +119,7 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
       through: false,
       elements: part.map((e) => e.id),
       proposed,
+      ...(designation === null ? {} : { designation }),
     });
     if (!proposed) for (let k = stretch.from; k <= stretch.to; k++) used.add(k);
   };
@@ -273,7 +203,7 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
         elements[k] &&
         h.width < 16 &&
         threadAt(elements, k, side, [h]) !== null &&
-        threadAt(elements, k, side, []) !== threadAt(elements, k, side, [h]),
+        !isSameThread(threadAt(elements, k, side, []), threadAt(elements, k, side, [h])),
     );
     const kind: FeatureKind =
       runOut || shoulder || (small && beside.some(isFace) && curves.some((c) => c.kind === 'arc'))
@@ -313,6 +243,7 @@ const sideFeatures = (elements: readonly Element[], side: Side): Feature[] => {
         { nominal: thread.nominal, pitch: thread.pitch, length: dz, diameter: c.from.y * 2 },
         own,
         true,
+        thread.designation,
       );
     if (c.kind === 'arc') {
       const radius = Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y);

@@ -213,7 +213,7 @@ describe('a part handed over to the sub-spindle', () => {
     ['with a wait for nobody', 1, 'M104 P3', 'M105 P3'],
     ['with a code that is not known', 0, 'M75', 'M77'],
     ['with the slide in a block with the tool', 0, 'A146.', 'X200. A146.'],
-    ['with the blade brought only after the grip', 0, /Z-67\.5\nX52\.\nX49\.8\n/, ''],
+    ['with the blade brought only after the grip', 0, /Z-67\.5\nX52\.\nX50\.\n/, ''],
   ])('is found out %s', (_name, channel, from, to) => {
     const texts = postJob(job, d, '').map(programText);
     const changed = texts[channel].replace(from, to);

@@ -40,7 +40,9 @@ export const guessedThread = ({ part, span, tool }: Starting, side: 'outer' | 'i
   const feature = featuresOf(part).find(
     (f) => f.kind === (side === 'outer' ? 'thread' : 'inner-thread') && f.elements.includes(e.id),
   );
-  const shown = feature ? threadByName(`M${feature.sizes.nominal}x${feature.sizes.pitch}`) : null;
+  const shown = feature
+    ? threadByName(feature.designation ?? `M${feature.sizes.nominal}x${feature.sizes.pitch}`)
+    : null;
   const off = (form: ThreadForm): number => (side === 'outer' ? form.major - diameter : diameter - form.minor);
   const fits = FAMILIES.map((family) =>
     family.filter((f) => tapersAs(f, taper) && off(f) > -PROUD && off(f) < BELOW * f.pitch && cuts(f)),
