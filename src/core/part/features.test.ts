@@ -104,6 +104,9 @@ describe('turned features', () => {
     expect(pin(13.157)).toEqual(['Thread G 1/4']);
     expect(pin(12.7)).toEqual(['Thread 1/2-13 UN']);
     expect(pin(13.3)).toEqual([]);
+    // what only comes near an inch thread in whole tenths is a plain diameter: UN 9/16 has 14.2875
+    expect(pin(14.28)).toEqual(['Thread 9/16-12 UN']);
+    expect(pin(14.3)).toEqual([]);
     expect(pin(13.157, null as never)).toEqual([]);
     // NPT 1/2 (ASME B1.20.1): pitch diameter 19.264 at its small end, threads 0.8 of the pitch of 25.4/14 high
     const from = 19.264 + (0.8 * 25.4) / 14;

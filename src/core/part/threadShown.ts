@@ -105,8 +105,10 @@ const INCH_THREADS: readonly ThreadForm[] = STANDARD_NAMES.flat()
   .flatMap((name) => threadByName(name) ?? [])
   .filter((f) => f.family !== 'metric' && f.family !== 'trapezoidal');
 
-/** A diameter this near to that of an inch thread, which is never a round number, is meant so, mm. */
+/** A diameter this near to that of an inch thread is meant so, mm; one of whole tenths only where it is that diameter. */
 const EXACT = 0.011;
+const SAME = 1e-3;
+const inTenths = (d: number): boolean => Math.abs(10 * d - Math.round(10 * d)) < 1e-6;
 /** How far a cone may stand proud of a taper thread's crest, mm, and lie below it, in pitches, where it begins. */
 const PROUD = 0.03;
 const BELOW = 0.2;
@@ -123,11 +125,12 @@ const inchAt = (elements: readonly Element[], i: number, side: Side, relief?: Ho
   const taper = ((bore ? -2 : 2) * (back.y - front.y)) / length;
   const d = 2 * front.y;
   const off = (f: ThreadForm): number => (bore ? d - f.minor : f.major - d);
+  const within = inTenths(d) ? SAME : EXACT;
   const found = INCH_THREADS.filter((f) => {
     if (!tapersAs(f, taper)) return false;
     if (f.taper > 0) return side !== 'back' && off(f) > -PROUD && off(f) < BELOW * f.pitch && length > 3 * f.pitch;
     const meant =
-      Math.abs(off(f)) < EXACT || (bore && Math.abs(d - tapDrill({ nominal: f.major, pitch: f.pitch })) < EXACT);
+      Math.abs(off(f)) < within || (bore && Math.abs(d - tapDrill({ nominal: f.major, pitch: f.pitch })) < within);
     if (!meant) return false;
     if (relief && relief.width < RELIEF_LENGTH * f.pitch) return true;
     return chamferedFor(elements, i, f.pitch) && (bore || length <= SCREW_LENGTH * d);
