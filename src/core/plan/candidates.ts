@@ -103,10 +103,13 @@ const reasonFor = (
   return idle ? 'It takes nothing off here.' : (asked ?? null);
 };
 
+/** A feature says its pitch to the tenth of a micrometre, mm. */
+const SAME_PITCH = 2e-4;
+
 /** Whether a thread by its designation is the one that a feature of the part shows. */
 const sameThread = (designation: string, { sizes }: Feature): boolean => {
   const form = threadByName(designation);
-  return !form || Math.abs(form.pitch - sizes.pitch) < 1e-6;
+  return !form || Math.abs(form.pitch - sizes.pitch) < SAME_PITCH;
 };
 
 const madeBy = (op: CuttingOperation, tool: Tool): string | null =>
