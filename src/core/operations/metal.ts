@@ -169,7 +169,7 @@ export class Metal {
   private lower(shape: RoundedPolygon, from: Point, to: Point, side: SideOn): void {
     this.surface.cut(side(shape, from, to));
     if (this.frame.alongAxis) this.surface.cut(side(mirrorX(shape), overX(from), overX(to)));
-    if (this.frame.bore && !wellBelowFar(this.surface, shape, from, to))
+    if (this.frame.bore && (side !== lowerSideOn || !wellBelowFar(this.surface, shape, from, to)))
       this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
   }
 }
