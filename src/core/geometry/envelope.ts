@@ -123,6 +123,7 @@ const mergeStretch = (result: Span[], a: Curve, b: Curve, x0: number, x1: number
 };
 
 const trimSpan = (s: Span): Curve => {
+  if (s.x0 === s.curve.from.x && s.x1 === s.curve.to.x) return s.curve;
   const at = (x: number): Point => point(x, graphHeight(s.curve, x));
   if (s.curve.kind === 'line') return line(at(s.x0), at(s.x1));
   return { ...s.curve, from: at(s.x0), to: at(s.x1) };

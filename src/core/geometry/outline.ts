@@ -138,7 +138,7 @@ export const lowerSideOn = (
     ox = b.x;
     oy = b.y;
     if (round) {
-      const far = shape.radius / Math.hypot(dx, dy);
+      const far = shape.radius / Math.sqrt(dx * dx + dy * dy);
       const px = side.corners[i].x + dy * far;
       const py = side.corners[i].y - dx * far;
       n = put(x, y, n, px + a.x, py + a.y);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { throughLips } from './lips';
-import { carriedShape, insetShape, lowerSide, lowerSideOn } from './outline';
+import { carriedShape, insetShape, lowerSide, lowerSideOn, sideHeight, upperSideOn } from './outline';
 import { point } from './point';
 import {
   convexHull,
@@ -137,6 +137,56 @@ describe('the top of metal', () => {
         expect(surface.clears(side, x, up - 1e-3)).toBe(false);
       }),
     );
+  });
+});
+
+describe('what is plain about a top of metal', () => {
+  const place = fc.tuple(coordinate(-12, 20), coordinate(0, 12)).map(([x, y]) => point(x, y));
+  it('stands over a way as far as it says, and over all of one that runs below it', () => {
+    fc.assert(
+      fc.property(metal, place, place, (region, a, b) => {
+        const top = Surface.of(region);
+        const share = top.standsOver(a, b, 0.003);
+        for (let k = 1; share > 0 && k < 200; k++) {
+          const t = (share * k) / 200;
+          const [x, y] = [a.x + (b.x - a.x) * t, a.y + (b.y - a.y) * t];
+          if (top.heightAt(x, 1) < y + 0.003 - 1e-9) return false;
+        }
+        return true;
+      }),
+    );
+    const step = Surface.of([[point(0, 0), point(10, 0), point(10, 4), point(6, 4), point(6, 2), point(0, 2)]]);
+    expect(step.standsOver(point(9, 1), point(1, 1), 0.003)).toBe(1);
+    expect(step.standsOver(point(1, 1), point(9, 1), 0.003)).toBe(1);
+    // as far as the wall, from both sides
+    expect(step.standsOver(point(9, 3), point(1, 3), 0.003)).toBeCloseTo(3 / 8, 9);
+    expect(step.standsOver(point(1, 3), point(9, 3), 0.003)).toBe(0);
+    // a way that rises through the top ends at the last corner that is plain
+    expect(step.standsOver(point(9, 3), point(7, 5), 0.003)).toBe(0);
+    expect(step.standsOver(point(3, 1), point(3, 1.9), 0.003)).toBe(1);
+    expect(step.standsOver(point(3, 1), point(3, 2.1), 0.003)).toBe(0);
+  });
+  it('reaches over an upper side only where it says', () => {
+    let outside = 0;
+    fc.assert(
+      fc.property(metal, shape, place, place, fc.boolean(), (region, s, a, b, many) => {
+        const top = Surface.of(region);
+        // a line with many corners has its bins
+        if (many) for (let k = 0; k < 40; k++) top.cut(lowerSide(s), -9 + k / 2, 11 - (k % 5) / 10);
+        const side = upperSideOn(s, a, b);
+        const over = top.overhang(side);
+        const [from, to] = [side.x[0], side.x[side.x.length - 1]];
+        for (let k = 1; k < 200; k++) {
+          const x = from + ((to - from) * k) / 200;
+          if (over && x >= over.from && x <= over.to) continue;
+          outside++;
+          if (top.heightAt(x, 1) > -sideHeight(side, x) + 1e-9) return false;
+        }
+        return true;
+      }),
+      { numRuns: 300 },
+    );
+    expect(outside).toBeGreaterThan(100);
   });
 });
 

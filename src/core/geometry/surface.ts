@@ -1,4 +1,4 @@
-import type { LowerSide } from './outline';
+import { type LowerSide, sideHeight } from './outline';
 import type { Point } from './point';
 import { FLAT, Polyline, splicePolyline, topSides, upperLine, VOID } from './polyline';
 import type { Region } from './region';
@@ -197,6 +197,27 @@ export class Surface {
       }
     }
     return Number.NEGATIVE_INFINITY;
+  }
+
+  /** How far along a straight way the line surely stands higher than the way by more than `by`, as a share of the way. */
+  standsOver(a: Point, b: Point, by: number): number {
+    const { xs, ys } = this;
+    const n = xs.length;
+    const w = b.x - a.x;
+    const start = Math.min(this.heightAt(a.x, 1), this.heightAt(a.x, -1));
+    if (Math.abs(w) < 1e-9) return start > Math.max(a.y, b.y) + by ? 1 : 0;
+    if (start <= a.y + by) return 0;
+    const slope = (b.y - a.y) / w;
+    const step = w > 0 ? 1 : -1;
+    let reached = a.x;
+    for (let i = w > 0 ? this.lower(a.x) : this.lower(a.x) - 1; i >= 0 && i < n; i += step) {
+      const x = xs[i];
+      if ((x - b.x) * step >= 0) break;
+      if (ys[i] <= a.y + slope * (x - a.x) + by) return (reached - a.x) / w;
+      reached = x;
+    }
+    const end = Math.min(this.heightAt(b.x, 1), this.heightAt(b.x, -1));
+    return end > b.y + by ? 1 : (reached - a.x) / w;
   }
 
   /** True when no metal stands above the lower side, carried to (dx, dy). */
@@ -423,6 +444,23 @@ export class Surface {
     if (first < 0) return null;
     const last = tops.previous(to, first, placed, 0);
     return { a: Math.max(a, tops.left(first)), b: Math.min(b, tops.left(last + 1)) };
+  }
+
+  /** The stretch outside of which the line surely stands nowhere above an upper side (heights with their sign turned); null for none. */
+  overhang(side: LowerSide): Stretch | null {
+    const [a, b] = [side.x[0], side.x[side.x.length - 1]];
+    const tops = this.binned();
+    if (!tops) return { from: a, to: b };
+    const height = (x: number): number => -sideHeight(side, Math.max(a, Math.min(b, x)));
+    // an upper side rises and then falls: within a bin it is lowest at one of its ends
+    const stands = (k: number): boolean =>
+      tops.most(k, k) > Math.min(height(tops.left(k) - 1e-6), height(tops.left(k + 1) + 1e-6)) - 1e-6;
+    let first = tops.bin(a - 1e-6);
+    let last = tops.bin(b + 1e-6);
+    while (first <= last && !stands(first)) first++;
+    if (first > last) return null;
+    while (last > first && !stands(last)) last--;
+    return { from: Math.max(a, tops.left(first)), to: Math.min(b, tops.left(last + 1)) };
   }
 
   /**

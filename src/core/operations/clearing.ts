@@ -1,6 +1,6 @@
 import {
   arcRadius,
-  boundsOfCurves,
+  type Bounds,
   boundsOfShapes,
   type Curve,
   clipGraph,
@@ -22,20 +22,23 @@ import {
 } from '../geometry';
 import { deepestPositions } from '../tooling';
 import type { Clearing, ClearingJob, Cut, Pass } from './clearingJob';
-import { type Contact, stretchesInMetal } from './engagement';
+import { type Contact, firstInMetal, stretchesInMetal } from './engagement';
 import { below } from './inMetal';
 import { Leads } from './leads';
 import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
 import { sliceChain, Track } from './track';
 import { Under } from './under';
-import { walkedAlong } from './walked';
+import { type Walked, walkedAlong } from './walked';
 
 /** Chords in which arcs are followed here, mm: half a touch. The stock itself is cut by the checks, finer. */
 const FOLLOWED_CHORD = 1e-3;
 /** A stretch that has no way in is tried so far on, mm, and at this share of the stretch at the least. */
 const LATER = 1;
 const TRIES = 24;
+
+/** Room that a pass which is lifted for the holder keeps all round it, mm. */
+const HOLDER_ROOM = 0.1;
 
 /** All passes are gone along again so often at the most. */
 const MOST_ROUNDS = 8;
@@ -61,6 +64,11 @@ export const levelPasses = (floor: readonly Curve[], levels: readonly number[]):
  */
 export const clearByPasses = (job: ClearingJob): Clearing => new Clearer(job).run();
 
+interface Tracked {
+  readonly track: Track;
+  readonly walked: Walked;
+}
+
 class Clearer {
   private readonly cuts: Cut[] = [];
   private readonly skipped: Point[] = [];
@@ -73,6 +81,8 @@ class Clearer {
   private readonly core: readonly RoundedPolygon[];
   private readonly holderCore: readonly RoundedPolygon[];
   private readonly leads: Leads;
+  /** The holder with room all round. */
+  private readonly holderRoom: { readonly roomy: readonly RoundedPolygon[]; readonly extent: Bounds };
   /** The cutting shapes grown a little: what they meet across a bore is not cut but struck. */
   private readonly far: readonly RoundedPolygon[];
   private readonly contact: Contact;
@@ -94,6 +104,8 @@ class Clearer {
     const core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
     this.core = cutsWith(job.metal.frame, core);
     this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
+    const roomy = job.holder.map((h) => ({ points: h.points, radius: h.radius + HOLDER_ROOM }));
+    this.holderRoom = { roomy, extent: boundsOfShapes(roomy) };
     // behind the nose an edge may lie flush with what it has just cut
     const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
     this.far = job.cutting.map((s) => ({ points: s.points, radius: Math.max(0, s.radius + near) }));
@@ -105,6 +117,7 @@ class Clearer {
     this.contact = {
       bite: (p) => this.metal.bite(this.core, p),
       clear: (path) => this.metal.clearsAlong(this.core, path, false),
+      meets: (from, to) => this.metal.meetsFor(this.core, from, to),
     };
   }
 
@@ -138,17 +151,19 @@ class Clearer {
   /** Cuts a pass where it meets metal; `fromAnywhere` begins a stretch that has no way in further on. */
   private clearAlong(graph: readonly Curve[], fromAnywhere: boolean): void {
     const { job } = this;
-    const track = new Track(below(reverseChain(this.avoidWithHolder(graph)), job.ceiling));
+    const whole = this.tracked(reverseChain(graph));
+    const lifted = this.avoidWithHolder(graph, whole);
+    const wanted = lifted === graph ? whole.track.chain : reverseChain(lifted);
+    const under = below(wanted, job.ceiling);
+    const { track, walked } = under === whole.track.chain ? whole : this.tracked(under);
     const { chain, total } = track;
-    const walked = walkedAlong(chain, this.walked);
     const cleared: Curve[] = [];
     // one stretch at a time: a cut and its leads change what the next one meets
     let done = 0;
     let trying = false;
     while (done < total - 1e-6) {
-      const next = stretchesInMetal(track, this.contact, job.safe, done, walked).next();
-      if (next.done) break;
-      const stretch = next.value;
+      const stretch = firstInMetal(track, this.contact, job.safe, done, walked);
+      if (!stretch) break;
       const { pieces, skippedLength } = this.withoutRolls(stretch.pieces);
       cleared.push(...track.slice(done, stretch.from));
       const followed = this.engage(chain, stretch.from + skippedLength, pieces);
@@ -192,15 +207,17 @@ class Clearer {
     };
   }
 
+  /** A chain by length, and what of it was gone along before. */
+  private tracked(chain: readonly Curve[]): Tracked {
+    return { track: new Track(chain), walked: walkedAlong(chain, this.walked) };
+  }
+
   /** Lifts a pass where the holder would meet metal that the insert has not yet taken. */
-  private avoidWithHolder(graph: readonly Curve[]): readonly Curve[] {
+  private avoidWithHolder(graph: readonly Curve[], { track, walked }: Tracked): readonly Curve[] {
     const { job } = this;
     if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
-    const track = new Track(reverseChain(graph));
     // what was gone along before takes nothing off, and the holder has been there
-    const ways = walkedAlong(track.chain, this.walked)
-      .gaps(track.total)
-      .map(({ from, to }) => track.points(from, to));
+    const ways = walked.gaps(track.total).map(({ from, to }) => track.points(from, to));
     const overLips = ways.every((way) => this.leads.clearsLips(way, job.holder));
     if (overLips && ways.every((way) => this.metal.clearsAlong(job.holder, way, false))) return graph;
     const after = this.metal.clone();
@@ -217,17 +234,15 @@ class Clearer {
     this.heldOff = true;
     const left = graph[0].from.x;
     const right = graph[graph.length - 1].to.x;
+    const { roomy, extent } = this.holderRoom;
+    // what lies lower than the holder comes anywhere on the pass does not lift it
+    const least = graph.reduce((low, c) => Math.min(low, lowOf(c)), Number.POSITIVE_INFINITY) + extent.minY;
     const top = (of: Metal | Lips): Curve[] => {
       const points = of.upperPoints(0.02, left - 200, right + 200);
-      return points.slice(1).map((p, i) => line(points[i], p));
+      return points.slice(1).flatMap((p, i) => (Math.max(points[i].y, p.y) > least ? line(points[i], p) : []));
     };
-    const grown = job.holder.map((h) => ({ points: h.points, radius: h.radius + 0.1 }));
-    // what lies lower than the holder comes anywhere on the pass does not lift it
-    const least = boundsOfCurves(graph).minY + boundsOfShapes(grown).minY;
-    const ground = [...top(this.metal), ...(this.lips ? top(this.lips) : [])].filter(
-      (c) => Math.max(c.from.y, c.to.y) > least,
-    );
-    return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, grown, left, right)]), left, right);
+    const ground = [...top(this.metal), ...(this.lips ? top(this.lips) : [])];
+    return clipGraph(upperEnvelope([...graph, ...deepestPositions(ground, roomy, left, right)]), left, right);
   }
 
   /**
@@ -327,15 +342,20 @@ class Clearer {
   private ownLip(before: Surface, way: readonly Curve[]): number {
     const path = flattenChain(way, FOLLOWED_CHORD);
     const sides = path.slice(1).flatMap((p, i) => this.cutters.map((s) => upperSideOn(s, path[i], p, FOLLOWED_CHORD)));
-    const from = Math.min(...sides.map((s) => s.x[0]));
-    const to = Math.max(...sides.map((s) => s.x[s.x.length - 1]));
+    const over = sides.flatMap((s) => before.overhang(s) ?? []);
+    if (over.length === 0) return 0;
+    const from = Math.min(...over.map((s) => s.from));
+    const to = Math.max(...over.map((s) => s.to));
     const hidden = this.metal.surface.hiddenSince(before, Surface.outermost(sides, from, to), from, to);
     this.lips?.add(before, hidden);
     const end = path[path.length - 1].x;
-    const over = hidden.filter((h) => h.from < end + this.job.noseRadius && h.to > end);
-    return over.reduce((most, h) => Math.max(most, h.to - end), 0);
+    const behind = hidden.filter((h) => h.from < end + this.job.noseRadius && h.to > end);
+    return behind.reduce((most, h) => Math.max(most, h.to - end), 0);
   }
 }
+
+/** No point of a curve lies lower. */
+const lowOf = (c: Curve): number => (c.kind === 'arc' ? c.centre.y - arcRadius(c) : Math.min(c.from.y, c.to.y));
 
 /** How far the leading side of a shape falls back within a few mm above its lowest point. */
 const leanOf = ({ points, radius }: RoundedPolygon): number => {

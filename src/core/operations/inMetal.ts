@@ -1,4 +1,5 @@
 import {
+  arcRadius,
   type Curve,
   flattenChain,
   insetShape,
@@ -15,11 +16,19 @@ import { type Contact, type Stretch, stretchesInMetal } from './engagement';
 import { cutsWith, type Metal } from './metal';
 import { Track } from './track';
 
+/** Whether a piece lies under a height all along. */
+const liesBelow = (c: Curve, ceiling: number): boolean =>
+  Math.max(c.from.y, c.to.y) < ceiling - 1e-6 && (c.kind === 'line' || c.centre.y + arcRadius(c) < ceiling - 1e-6);
+
 /** The first part of the chain that lies below a height. */
-export const below = (chain: readonly Curve[], ceiling: number): Curve[] => {
-  if (!Number.isFinite(ceiling)) return [...chain];
+export const below = (chain: readonly Curve[], ceiling: number): readonly Curve[] => {
+  if (!Number.isFinite(ceiling) || chain.every((c) => liesBelow(c, ceiling))) return chain;
   const result: Curve[] = [];
   for (const c of chain) {
+    if (liesBelow(c, ceiling)) {
+      result.push(c);
+      continue;
+    }
     const hits = intersectCurves(c, line(point(-1e5, ceiling), point(1e5, ceiling))).map((p) => parameterOf(c, p));
     const [t, next] = hits.filter((k) => k > 1e-9 && k < 1 - 1e-9).sort((a, b) => a - b);
     if (c.from.y > ceiling + 1e-9) {
@@ -49,6 +58,7 @@ const followedInMetal = (
   const contact: Contact = {
     bite: (p) => metal.bite(core, p),
     clear: (path) => metal.clearsAlong(core, path, false),
+    meets: (from, to) => metal.meetsFor(core, from, to),
   };
   return stretchesInMetal(new Track(below(reverseChain(floor), ceiling)), contact, 0);
 };

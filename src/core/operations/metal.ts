@@ -51,6 +51,14 @@ export const cutsWith = (frame: Frame, cutting: readonly RoundedPolygon[]): read
 /** Extent of a shape at the origin. */
 const extent = onceFor((s: RoundedPolygon) => boundsOfShapes([s]));
 
+/** The lowest place of a shape at the origin. */
+const lowest = onceFor(({ points, radius }: RoundedPolygon): Point => {
+  const low = points.reduce((a, b) => (b.y < a.y ? b : a));
+  return { x: low.x, y: low.y - radius };
+});
+/** Metal that stands so much higher than the lowest place of a shape surely meets it, on chords of its way too, mm. */
+const SURELY = 3e-3;
+
 /** Whether nothing of a line reaches the lowest place of a shape on a straight way: quick to tell, before any side is made. */
 const wellBelow = (line: Surface, shape: RoundedPolygon, from: Point, to: Point): boolean => {
   const { minX, maxX, minY } = extent(shape);
@@ -138,6 +146,20 @@ export class Metal {
       else if (!this.clearsFarWall(s, at, at)) sure = Math.max(sure, Number.MIN_VALUE);
     }
     return sure;
+  }
+
+  /** The share of a straight way on which shapes surely meet metal, from its start without a gap. */
+  meetsFor(shapes: readonly RoundedPolygon[], from: Point, to: Point): number {
+    let share = 0;
+    for (const s of shapes) {
+      const { x, y } = lowest(s);
+      const [a, b] = [
+        { x: from.x + x, y: from.y + y },
+        { x: to.x + x, y: to.y + y },
+      ];
+      share = Math.max(share, this.surface.standsOver(a, b, SURELY));
+    }
+    return share;
   }
 
   clearsAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], fixtures = true): boolean {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../../../tests/fixtures/random';
 import { arc, type Curve, curveLength, distance, flattenCurve, line, type Point, point } from '../geometry';
-import { type Contact, stretchesInMetal } from './engagement';
+import { type Contact, firstInMetal, stretchesInMetal } from './engagement';
 import { sliceChain, Track } from './track';
 import { walkedAlong } from './walked';
 
@@ -129,6 +129,8 @@ const metal = (blocks: readonly (readonly [number, number, number])[]): Contact 
         }
       return true;
     },
+    // nothing is plain: every place is looked at
+    meets: () => 0,
   };
 };
 const ends = (list: readonly { from: number; to: number }[]): number[][] =>
@@ -164,6 +166,39 @@ describe('stretches in metal', () => {
     expect(Math.abs(one.from - 11)).toBeLessThan(0.02);
     expect(Math.abs(one.to - 17)).toBeLessThan(0.02);
   });
+  it('are told one by one, and nothing is looked at further on than the next would have to begin', () => {
+    const blocks = metal([
+      [3, 7, 2],
+      [12, 15, 2],
+    ]);
+    let furthest = 0;
+    const seen: Contact = {
+      ...blocks,
+      clear: (path) => {
+        for (const p of path) furthest = Math.max(furthest, 20 - p.x);
+        return blocks.clear(path);
+      },
+    };
+    expect(ends([firstInMetal(new Track(level), seen, 0.5) ?? { from: 0, to: 0 }])).toEqual([[5, 8]]);
+    // the way on which the first was found began with 8 mm
+    expect(furthest).toBeLessThan(12.5);
+  });
+  it('are the same where a tool tells how far it surely meets metal', () => {
+    const blocks = metal([
+      [3, 7, 2],
+      [7.4, 9, 2],
+      [12, 15, 2],
+    ]);
+    const told = (from: Point, to: Point): number => {
+      for (let k = 0; k <= 100; k++) {
+        const x = from.x + ((to.x - from.x) * k) / 100;
+        if (blocks.bite(point(x, from.y)) === 0) return Math.max(0, k - 1) / 100;
+      }
+      return 1;
+    };
+    const found = (contact: Contact) => ends([...stretchesInMetal(new Track(level), contact, 0.5)]);
+    expect(found({ ...blocks, meets: told })).toEqual(found(blocks));
+  });
   it('of a few hundredths are no cut', () => {
     expect([...stretchesInMetal(new Track(level), metal([[5, 5.02, 2]]), 0.5)]).toEqual([]);
   });
@@ -186,7 +221,7 @@ describe('stretches in metal', () => {
     ]);
     let asked = 0;
     const counted: Contact = {
-      bite: blocks.bite,
+      ...blocks,
       clear: (path) => {
         for (const p of path) if (p.x > 8 && p.x < 20) asked++;
         return blocks.clear(path);

@@ -1,4 +1,4 @@
-import { arcRadius, type Curve, curveLength, parameterOf } from '../geometry';
+import { arcRadius, type Curve, curveLength, type Point, parameterOf } from '../geometry';
 
 /** Curves that lie no further apart are one, mm. */
 const SAME = 1e-9;
@@ -42,6 +42,8 @@ export class Walked {
 
 export const NOTHING_WALKED = new Walked([]);
 
+const samePlace = (a: Point, b: Point): boolean => a.x === b.x && a.y === b.y;
+
 /** Two pieces on one straight or one circle. */
 const onOne = (a: Curve, b: Curve): boolean => {
   if (a.kind === 'arc')
@@ -54,7 +56,7 @@ const onOne = (a: Curve, b: Curve): boolean => {
   if (b.kind === 'arc') return false;
   const dx = a.to.x - a.from.x;
   const dy = a.to.y - a.from.y;
-  const l = Math.hypot(dx, dy);
+  const l = Math.sqrt(dx * dx + dy * dy);
   const off = (x: number, y: number): number => Math.abs(dx * (y - a.from.y) - dy * (x - a.from.x)) / l;
   return l > SAME && off(b.from.x, b.from.y) < SAME && off(b.to.x, b.to.y) < SAME;
 };
@@ -73,8 +75,8 @@ export const walkedAlong = (chain: readonly Curve[], before: readonly Curve[]): 
     for (let i = k; size > 0 && i < before.length && before[i].from.x >= c.to.x - SAME; i++) {
       const b = before[i];
       if (!onOne(c, b)) continue;
-      const t0 = Math.max(0, Math.min(1, parameterOf(c, b.from)));
-      const t1 = Math.max(0, Math.min(1, parameterOf(c, b.to)));
+      const t0 = samePlace(c.from, b.from) ? 0 : Math.max(0, Math.min(1, parameterOf(c, b.from)));
+      const t1 = samePlace(c.to, b.to) ? 1 : Math.max(0, Math.min(1, parameterOf(c, b.to)));
       if ((t1 - t0) * size < 1e-6) continue;
       const from = length + t0 * size;
       const last = spans[spans.length - 1];

@@ -9,6 +9,7 @@ import {
   fromAngle,
   line,
   offsetCurve,
+  onceFor,
   type Point,
   perpendicular,
   point,
@@ -42,7 +43,7 @@ export const withTrailingClearance = (insert: RoundedPolygon, degrees: number): 
 };
 
 /** Corners of a convex polygon that can touch something below it, left to right. */
-const lowerChain = (shape: RoundedPolygon): Point[] => {
+const lowerChain = onceFor((shape: RoundedPolygon): readonly Point[] => {
   const hull = convexHull(shape.points);
   if (hull.length < 2) return [...shape.points.slice(0, 1)];
   const chain: Point[] = [];
@@ -59,7 +60,7 @@ const lowerChain = (shape: RoundedPolygon): Point[] => {
   return chain.length === 0
     ? [hull.reduce((low, p) => (p.y < low.y ? p : low))]
     : [...chain.slice(first), ...chain.slice(0, first)].filter((p, i, all) => i === 0 || p.x > all[i - 1].x);
-};
+});
 
 /**
  * A corner of the ground at which something above it can touch: its place, and the outermost directions, away from the
@@ -210,7 +211,7 @@ export const deepestPositions = (
   const corners = cornersOf(graph);
   const inRange = (c: Curve): boolean => Math.max(c.from.x, c.to.x) > from && Math.min(c.from.x, c.to.x) < to;
   const lowest = (chain: readonly Point[]): number => chain.reduce((best, p, i) => (p.y < chain[best].y ? i : best), 0);
-  const chains = shapes.map((s) => [...lowerChain(s)]);
+  const chains = shapes.map(lowerChain);
   if (shapes.length === 0) return [];
   const ruling = lowest(chains[0]);
   const first = cornerPositions(graph, corners, chains[0][ruling], shapes[0].radius).filter(inRange);
