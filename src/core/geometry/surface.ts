@@ -213,11 +213,11 @@ export class Surface {
     for (let i = w > 0 ? this.lower(a.x) : this.lower(a.x) - 1; i >= 0 && i < n; i += step) {
       const x = xs[i];
       if ((x - b.x) * step >= 0) break;
-      if (ys[i] <= a.y + slope * (x - a.x) + by) return (reached - a.x) / w;
+      if (ys[i] <= a.y + slope * (x - a.x) + by) return Math.abs((reached - a.x) / w);
       reached = x;
     }
     const end = Math.min(this.heightAt(b.x, 1), this.heightAt(b.x, -1));
-    return end > b.y + by ? 1 : (reached - a.x) / w;
+    return end > b.y + by ? 1 : Math.abs((reached - a.x) / w);
   }
 
   /** True when no metal stands above the lower side, carried to (dx, dy). */
