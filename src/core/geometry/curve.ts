@@ -196,6 +196,12 @@ export const boundsOfCurves = (curves: readonly Curve[]): Bounds =>
     ]),
   );
 
+/** No point of a curve lies lower, or higher, than this: of an arc it is its whole circle's lowest or highest. */
+export const notBelow = (c: Curve): number =>
+  c.kind === 'arc' ? c.centre.y - arcRadius(c) : Math.min(c.from.y, c.to.y);
+export const notAbove = (c: Curve): number =>
+  c.kind === 'arc' ? c.centre.y + arcRadius(c) : Math.max(c.from.y, c.to.y);
+
 /** True when the piece has no length worth keeping. */
 export const isDegenerate = (c: Curve): boolean =>
   curveLength(c) < TOLERANCE.samePoint || length(subtract(c.to, c.from)) < TOLERANCE.samePoint;

@@ -231,6 +231,10 @@ export const boundsOfShapes = (shapes: readonly RoundedPolygon[]): Bounds => {
   return { minX: b.minX - most, maxX: b.maxX + most, minY: b.minY - most, maxY: b.maxY + most };
 };
 
+/** Shapes with so much room all round. */
+export const grownBy = (shapes: readonly RoundedPolygon[], by: number): readonly RoundedPolygon[] =>
+  by > 0 ? shapes.map((s) => ({ points: s.points, radius: s.radius + by })) : shapes;
+
 /** The shape less a skin of `by` mm all round; null when nothing is left. */
 export const insetShape = (shape: RoundedPolygon, by: number): RoundedPolygon | null => {
   if (by <= shape.radius) return { points: shape.points, radius: shape.radius - by };

@@ -22,8 +22,8 @@ const renamed = (): Job => {
   return job;
 };
 const texts = (job: Job): string[] => postJob(job, derive(job), '').map(programText);
-/** Places rounded to a thousandth in X (half its diameter) and Z lie no further apart than this, mm. */
-const ROUNDED = Math.SQRT1_2 * 1e-3 + 1e-6;
+/** What is posted in thousandths lies no further off than half of one along Z and a quarter along the radius, mm. */
+const ROUNDED = Math.hypot(5e-4, 2.5e-4) + 1e-9;
 const proved = (job: Job): { ok: boolean; rounded: boolean; wrong: string[] } => {
   const d = derive(job);
   const proof = proveJob(job, d, postJob(job, d, '').map(programText));

@@ -6,9 +6,11 @@ import {
   clipGraph,
   curveLength,
   flattenChain,
+  grownBy,
   insetShape,
   lerp,
   line,
+  notBelow,
   type Point,
   parameterOf,
   point,
@@ -23,7 +25,7 @@ import {
 import { deepestPositions } from '../tooling';
 import type { Clearing, ClearingJob, Cut, Pass } from './clearingJob';
 import { type Contact, firstInMetal, stretchesInMetal } from './engagement';
-import { below } from './inMetal';
+import { below, contactOf } from './inMetal';
 import { Leads } from './leads';
 import { Lips } from './lips';
 import { cutsWith, type Metal } from './metal';
@@ -104,7 +106,7 @@ class Clearer {
     const core = job.cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
     this.core = cutsWith(job.metal.frame, core);
     this.holderCore = job.holder.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []);
-    const roomy = job.holder.map((h) => ({ points: h.points, radius: h.radius + HOLDER_ROOM }));
+    const roomy = grownBy(job.holder, HOLDER_ROOM);
     this.holderRoom = { roomy, extent: boundsOfShapes(roomy) };
     // behind the nose an edge may lie flush with what it has just cut
     const near = this.follows ? -TOLERANCE.touch : TOLERANCE.collision;
@@ -114,11 +116,7 @@ class Clearer {
     this.leans = asked || job.cutting.some((s) => leanOf(s) > LEAN);
     this.lips = this.leans ? Lips.over(job.metal, job.lips) : job.lips;
     this.leads = new Leads(job, this.lips, [...core, ...this.holderCore], this.holderCore);
-    this.contact = {
-      bite: (p) => this.metal.bite(this.core, p),
-      clear: (path) => this.metal.clearsAlong(this.core, path, false),
-      meets: (from, to) => this.metal.meetsFor(this.core, from, to),
-    };
+    this.contact = contactOf(this.core, this.metal);
   }
 
   run(): Clearing {
@@ -153,8 +151,7 @@ class Clearer {
     const { job } = this;
     const whole = this.tracked(reverseChain(graph));
     const lifted = this.avoidWithHolder(graph, whole);
-    const wanted = lifted === graph ? whole.track.chain : reverseChain(lifted);
-    const under = below(wanted, job.ceiling);
+    const under = below(lifted === graph ? whole.track.chain : reverseChain(lifted), job.ceiling);
     const { track, walked } = under === whole.track.chain ? whole : this.tracked(under);
     const { chain, total } = track;
     const cleared: Curve[] = [];
@@ -236,7 +233,7 @@ class Clearer {
     const right = graph[graph.length - 1].to.x;
     const { roomy, extent } = this.holderRoom;
     // what lies lower than the holder comes anywhere on the pass does not lift it
-    const least = graph.reduce((low, c) => Math.min(low, lowOf(c)), Number.POSITIVE_INFINITY) + extent.minY;
+    const least = graph.reduce((low, c) => Math.min(low, notBelow(c)), Number.POSITIVE_INFINITY) + extent.minY;
     const top = (of: Metal | Lips): Curve[] => {
       const points = of.upperPoints(0.02, left - 200, right + 200);
       return points.slice(1).flatMap((p, i) => (Math.max(points[i].y, p.y) > least ? line(points[i], p) : []));
@@ -353,9 +350,6 @@ class Clearer {
     return behind.reduce((most, h) => Math.max(most, h.to - end), 0);
   }
 }
-
-/** No point of a curve lies lower. */
-const lowOf = (c: Curve): number => (c.kind === 'arc' ? c.centre.y - arcRadius(c) : Math.min(c.from.y, c.to.y));
 
 /** How far the leading side of a shape falls back within a few mm above its lowest point. */
 const leanOf = ({ points, radius }: RoundedPolygon): number => {

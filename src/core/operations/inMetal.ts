@@ -1,10 +1,10 @@
 import {
-  arcRadius,
   type Curve,
   flattenChain,
   insetShape,
   intersectCurves,
   line,
+  notAbove,
   parameterOf,
   point,
   type RoundedPolygon,
@@ -12,20 +12,16 @@ import {
   TOLERANCE,
   trimCurve,
 } from '../geometry';
-import { type Contact, type Stretch, stretchesInMetal } from './engagement';
+import { type Contact, firstInMetal, stretchesInMetal } from './engagement';
 import { cutsWith, type Metal } from './metal';
 import { Track } from './track';
 
-/** Whether a piece lies under a height all along. */
-const liesBelow = (c: Curve, ceiling: number): boolean =>
-  Math.max(c.from.y, c.to.y) < ceiling - 1e-6 && (c.kind === 'line' || c.centre.y + arcRadius(c) < ceiling - 1e-6);
-
 /** The first part of the chain that lies below a height. */
 export const below = (chain: readonly Curve[], ceiling: number): readonly Curve[] => {
-  if (!Number.isFinite(ceiling) || chain.every((c) => liesBelow(c, ceiling))) return chain;
+  if (!Number.isFinite(ceiling) || chain.every((c) => notAbove(c) < ceiling - 1e-6)) return chain;
   const result: Curve[] = [];
   for (const c of chain) {
-    if (liesBelow(c, ceiling)) {
+    if (notAbove(c) < ceiling - 1e-6) {
       result.push(c);
       continue;
     }
@@ -44,33 +40,33 @@ export const below = (chain: readonly Curve[], ceiling: number): readonly Curve[
   return result;
 };
 
-/** The stretches in metal of a tool that follows the floor. */
-const followedInMetal = (
+/** What shapes meet of a metal. */
+export const contactOf = (shapes: readonly RoundedPolygon[], metal: Metal): Contact => ({
+  bite: (p) => metal.bite(shapes, p),
+  clear: (path) => metal.clearsAlong(shapes, path, false),
+  meets: (from, to) => metal.meetsFor(shapes, from, to),
+});
+
+/** The way of a tool that follows the floor, and what it meets there. */
+const following = (
   floor: readonly Curve[],
   metal: Metal,
   cutting: readonly RoundedPolygon[],
   ceiling: number,
-): Iterable<Stretch> => {
+): [Track, Contact, number] => {
   const core = cutsWith(
     metal.frame,
     cutting.flatMap((s) => insetShape(s, TOLERANCE.touch) ?? []),
   );
-  const contact: Contact = {
-    bite: (p) => metal.bite(core, p),
-    clear: (path) => metal.clearsAlong(core, path, false),
-    meets: (from, to) => metal.meetsFor(core, from, to),
-  };
-  return stretchesInMetal(new Track(below(reverseChain(floor), ceiling)), contact, 0);
+  return [new Track(below(reverseChain(floor), ceiling)), contactOf(core, metal), 0];
 };
 
 /** Whether following the floor still meets metal. */
-export const meetsMetal = (...following: Parameters<typeof followedInMetal>): boolean => {
-  for (const _ of followedInMetal(...following)) return true;
-  return false;
-};
+export const meetsMetal = (...way: Parameters<typeof following>): boolean =>
+  firstInMetal(...following(...way)) !== null;
 
 /** Lowest reference height at which following the floor still meets metal, or null when nothing is left. */
-export const lowestContact = (...following: Parameters<typeof followedInMetal>): number | null => {
-  const points = [...followedInMetal(...following)].flatMap((s) => flattenChain(s.pieces, 0.01));
+export const lowestContact = (...way: Parameters<typeof following>): number | null => {
+  const points = [...stretchesInMetal(...following(...way))].flatMap((s) => flattenChain(s.pieces, 0.01));
   return points.length === 0 ? null : Math.min(...points.map((p) => p.y));
 };

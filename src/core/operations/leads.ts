@@ -4,6 +4,7 @@ import {
   cross,
   curveLength,
   flattenChain,
+  grownBy,
   heightAt,
   lerp,
   line,
@@ -54,7 +55,7 @@ export class Leads {
     if (margin <= 0) return this.bodies;
     let grown = this.roomy.get(margin);
     if (!grown) {
-      grown = this.bodies.map((s) => ({ points: s.points, radius: s.radius + margin }));
+      grown = grownBy(this.bodies, margin);
       this.roomy.set(margin, grown);
     }
     return grown;

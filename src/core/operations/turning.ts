@@ -7,6 +7,7 @@ import {
   type Curve,
   clipGraph,
   distance,
+  grownBy,
   joinGraph,
   line,
   type Point,
@@ -199,10 +200,6 @@ export const withAllowance = (
         };
   return deepestPositions(ground, [shape], ground[0].from.x, until);
 };
-
-/** Shapes with so much room all round. */
-const grownBy = (shapes: readonly RoundedPolygon[], by: number): readonly RoundedPolygon[] =>
-  by > 0 ? shapes.map((s) => ({ points: s.points, radius: s.radius + by })) : shapes;
 
 /**
  * Deepest reference positions for a turning operation, with so much more left all round (mm): part with allowance, fixtures,

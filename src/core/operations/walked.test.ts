@@ -133,22 +133,18 @@ const metal = (blocks: readonly (readonly [number, number, number])[]): Contact 
     meets: () => 0,
   };
 };
+const twoBlocks = (): Contact =>
+  metal([
+    [3, 7, 2],
+    [12, 15, 2],
+  ]);
 const ends = (list: readonly { from: number; to: number }[]): number[][] =>
   list.map((s) => [Math.round(s.from * 50) / 50, Math.round(s.to * 50) / 50]);
 
 describe('stretches in metal', () => {
   const level = [line(point(20, 1), point(0, 1))];
   it('are where the metal stands higher, within a hundredth', () => {
-    const found = [
-      ...stretchesInMetal(
-        new Track(level),
-        metal([
-          [3, 7, 2],
-          [12, 15, 2],
-        ]),
-        0.5,
-      ),
-    ];
+    const found = [...stretchesInMetal(new Track(level), twoBlocks(), 0.5)];
     expect(found).toHaveLength(2);
     expect(Math.abs(found[0].from - 5)).toBeLessThan(0.02);
     expect(Math.abs(found[0].to - 8)).toBeLessThan(0.02);
@@ -167,10 +163,7 @@ describe('stretches in metal', () => {
     expect(Math.abs(one.to - 17)).toBeLessThan(0.02);
   });
   it('are told one by one, and nothing is looked at further on than the next would have to begin', () => {
-    const blocks = metal([
-      [3, 7, 2],
-      [12, 15, 2],
-    ]);
+    const blocks = twoBlocks();
     let furthest = 0;
     const seen: Contact = {
       ...blocks,
@@ -206,19 +199,13 @@ describe('stretches in metal', () => {
     expect([...stretchesInMetal(new Track(level), metal([[0, 20, 0.99]]), 0.5)]).toEqual([]);
   });
   it('begin where they are asked from', () => {
-    const blocks = metal([
-      [3, 7, 2],
-      [12, 15, 2],
-    ]);
+    const blocks = twoBlocks();
     expect(ends([...stretchesInMetal(new Track(level), blocks, 0.5, 9)])).toEqual([[13, 17]]);
     expect(ends([...stretchesInMetal(new Track(level), blocks, 0.5, 14)])).toEqual([[14, 17]]);
   });
   it('are not looked for where the tool has gone before', () => {
     const track = new Track(level);
-    const blocks = metal([
-      [3, 7, 2],
-      [12, 15, 2],
-    ]);
+    const blocks = twoBlocks();
     let asked = 0;
     const counted: Contact = {
       ...blocks,

@@ -4,6 +4,7 @@ import {
   boundsOfCurves,
   boundsOfShapes,
   counterClockwise,
+  grownBy,
   intersectRegions,
   mapRegion,
   onceForEach,
@@ -78,7 +79,7 @@ const asStanding = onceForEach(
 );
 
 const regionOf = (shapes: readonly RoundedPolygon[], at: Point): Region =>
-  shapes.flatMap((s) => sweepAlong({ points: s.points, radius: s.radius + NEAR / 2 }, [at]));
+  grownBy(shapes, NEAR / 2).flatMap((s) => sweepAlong(s, [at]));
 
 /** Where a channel's tool is, from its first placed move on, also while it only stands there. */
 const staysOf = (

@@ -8,6 +8,8 @@ import {
   cross,
   fromAngle,
   line,
+  notAbove,
+  notBelow,
   offsetCurve,
   onceFor,
   type Point,
@@ -164,18 +166,13 @@ const cornersOf = (graph: readonly Curve[]): Corner[] => {
 const roughBox = (c: Curve): { x0: number; x1: number; top: number } => {
   const x0 = Math.min(c.from.x, c.to.x);
   const x1 = Math.max(c.from.x, c.to.x);
-  if (c.kind === 'line') return { x0, x1, top: Math.max(c.from.y, c.to.y) };
-  return { x0, x1, top: c.centre.y + Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y) };
+  return { x0, x1, top: notAbove(c) };
 };
 
 /** Least height of a graph over an interval, or −∞ where it has gaps. */
 const lowestOver = (graph: readonly Curve[]): ((from: number, to: number) => number) => {
   const pieces = graph.filter((c) => c.to.x - c.from.x > 1e-9);
-  const low = pieces.map((c) =>
-    c.kind === 'arc' && !c.clockwise
-      ? c.centre.y - Math.hypot(c.from.x - c.centre.x, c.from.y - c.centre.y)
-      : Math.min(c.from.y, c.to.y),
-  );
+  const low = pieces.map((c) => (c.kind === 'arc' && c.clockwise ? Math.min(c.from.y, c.to.y) : notBelow(c)));
   return (from, to) => {
     let a = 0;
     let b = pieces.length;

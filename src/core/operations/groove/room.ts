@@ -2,6 +2,7 @@ import {
   type Curve,
   clipGraph,
   graphHeight,
+  grownBy,
   heightAt,
   joinGraph,
   point,
@@ -80,12 +81,10 @@ export const grooveRoom = (
   if (to < from - TOLERANCE.gouge) return null;
   const ground = groundOf(seen, view.frame, 0);
   const [left, right] = [from - blade.width - 5, to + blade.width + 5];
-  const holder = view.holder.map((s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.05 }));
+  const holder = grownBy(view.holder, 0.05);
   const fixtures = seen.fixtures?.upperPoints(0, left - 300, right + 300) ?? [];
   const fixed = rightward(linesOf(fixtures));
-  const grown = [...view.cutting, ...view.holder].map(
-    (s): RoundedPolygon => ({ points: s.points, radius: s.radius + 0.5 }),
-  );
+  const grown = grownBy([...view.cutting, ...view.holder], 0.5);
   // a blade as wide as the groove fits in where its walls stand upright: its sides are taken a hair nearer, its front stays where it is
   const middle = (range.minV + range.maxV) / 2;
   const straight = [range.minU + FIT, range.maxU - FIT].every((u) => (heightAt(ground, u) ?? middle) < middle);

@@ -1,13 +1,4 @@
-import {
-  type Curve,
-  clipGraph,
-  heightAt,
-  joinGraph,
-  line,
-  lowerSide,
-  point,
-  type RoundedPolygon,
-} from '../../geometry';
+import { type Curve, clipGraph, grownBy, heightAt, joinGraph, line, lowerSide, point } from '../../geometry';
 import { type ThreadForm, threadDepth } from '../../threads';
 import { deepestPositions, toolFacts } from '../../tooling';
 import { rightward } from '../frame';
@@ -104,11 +95,8 @@ export const freeAlong = (
   const half = Math.max(...view.cutting.flatMap((s) => s.points.map((p) => Math.abs(p.x) + s.radius)));
   const opened = openedGround(groundOf(seen, view.frame, 0), t, whole, half + 0.05);
   const [from, to] = [t.back - reach, t.front + reach];
-  const grown =
-    (by: number) =>
-    (s: RoundedPolygon): RoundedPolygon => ({ points: s.points, radius: s.radius + by });
-  const shapes = [...view.cutting, ...view.holder.map(grown(0.05))];
-  const all = [...view.cutting, ...view.holder].map(grown(0.5));
+  const shapes = [...view.cutting, ...grownBy(view.holder, 0.05)];
+  const all = grownBy([...view.cutting, ...view.holder], 0.5);
   const fixed = linesOf(seen.fixtures?.upperPoints(0, from - 300, to + 300) ?? []);
   const floors = [
     opened.length > 0 ? deepestPositions(opened, shapes, from, to) : [],
