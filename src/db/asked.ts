@@ -1,4 +1,5 @@
 import { pool } from './pool';
+import { SOMEBODY_WAITS } from './queue';
 
 /** What a worker can be asked for: the file or the job that it is about, and the rest of the question. */
 export type Asked =
@@ -28,7 +29,8 @@ export const ask = async (key: string, asked: Asked, person: string | null): Pro
             where asked.state = 'failed' or (asked.state = 'waiting' and asked.asked_at < now() - interval '${LOST}')
             returning key),
           queued as (
-            select graphile_worker.add_job('asked', json_build_object('key', key), max_attempts := 2, job_key := 'asked:' || key)
+            select graphile_worker.add_job($2::text, json_build_object('key', key), max_attempts := 2,
+                     priority := ${SOMEBODY_WAITS}, job_key := 'asked:' || key)
               from fresh)
      select (select count(*) from queued) from here`,
     [key, asked.task, asked.file, asked.job, JSON.stringify(asked.of), person],

@@ -1,5 +1,8 @@
 import type { PoolClient } from 'pg';
 
+/** Place in the queue of what somebody looks at a page for: before all that is made for lists (lower goes first, 0 by itself). */
+export const SOMEBODY_WAITS = -10;
+
 /** Seconds after an edit until its job is planned for the list: all edits that come meanwhile are planned with it. */
 const REST = 2;
 

@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg';
 import type { AuditEntry } from './audit';
 import { pool } from './pool';
+import { SOMEBODY_WAITS } from './queue';
 
 export interface ReleasedProgram {
   readonly name: string;
@@ -22,7 +23,7 @@ export type Asker = Pick<AuditEntry, 'person' | 'name' | 'address'>;
 const RELEASE_KEY = `'release:' || job_id || ':' || version`;
 /** Has the release of the row at hand made by whichever worker is free; an expression, to stand where the row is read. */
 const QUEUE_RELEASE = `graphile_worker.add_job('release', json_build_object('job', job_id, 'version', version),
-         max_attempts := 5, job_key := ${RELEASE_KEY})`;
+         max_attempts := 5, priority := ${SOMEBODY_WAITS}, job_key := ${RELEASE_KEY})`;
 
 /**
  * Notes that a revision is to be released and has a worker post and prove it; one that was refused may be asked for again.

@@ -30,7 +30,7 @@ interface Request {
 }
 
 /**
- * One thread that plans jobs and reads files for the server, one after another. What takes too long, or too much memory, is ended with its
+ * One thread that works for the server on one thing after another. What takes too long, or too much memory, is ended with its
  * thread; the next request gets a fresh one.
  */
 class Heavy {
@@ -106,18 +106,24 @@ class Heavy {
   }
 }
 
-const holder = globalThis as unknown as { livelyHeavy?: Heavy };
+/** Plans of jobs and reading of files have a thread each: nobody who asks for a plan waits for another's file. */
+interface Threads {
+  readonly plans: Heavy;
+  readonly files: Heavy;
+}
 
-const heavy = (): Heavy => (holder.livelyHeavy ??= new Heavy());
+const holder = globalThis as unknown as { livelyHeavy?: Threads };
+
+const heavy = (): Threads => (holder.livelyHeavy ??= { plans: new Heavy(), files: new Heavy() });
 
 /** Plans a job for the list, in a thread, with a time limit. */
-export const summariseApart = (job: Job): Promise<Answer<JobSummary>> => heavy().run('summary', job);
+export const summariseApart = (job: Job): Promise<Answer<JobSummary>> => heavy().plans.run('summary', job);
 
 /** Posts and proves a job for its release, in the same way. */
-export const proveApart = (job: Job): Promise<Answer<Proved>> => heavy().run('release', job);
+export const proveApart = (job: Job): Promise<Answer<Proved>> => heavy().plans.run('release', job);
 
 /** Looks for an order of a job with fewer tool changes, in the same way. */
-export const orderApart = (job: Job): Promise<Answer<BestOrder>> => heavy().run('order', job);
+export const orderApart = (job: Job): Promise<Answer<BestOrder>> => heavy().plans.run('order', job);
 
 /** Reads a file into a part, packed, in the same way. */
-export const bringApart = (file: PartFile): Promise<Answer<Uint8Array>> => heavy().run('bring', file);
+export const bringApart = (file: PartFile): Promise<Answer<Uint8Array>> => heavy().files.run('bring', file);

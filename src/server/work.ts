@@ -9,7 +9,14 @@ import { keepHouse } from './housekeeping';
 import { loadJob } from './jobs';
 import { makeRelease } from './releases';
 
-const tasks: TaskList = {
+const asked: TaskList[string] = async (payload) => {
+  await makeAsked((payload as { key: string }).key);
+};
+
+/** A file may take minutes to read: it has a place of its own, so that no plan waits behind it. */
+const readsFiles: TaskList = { import: asked };
+
+const plansJobs: TaskList = {
   summary: async (payload) => {
     const { job } = payload as { job: string };
     const opened = await loadJob(job);
@@ -22,9 +29,7 @@ const tasks: TaskList = {
     const { job, version } = payload as { job: string; version: number };
     await makeRelease(job, version);
   },
-  asked: async (payload) => {
-    await makeAsked((payload as { key: string }).key);
-  },
+  order: asked,
   'lost-releases': async (_payload, { logger }) => {
     const lost = await askLostAgain();
     if (lost > 0) logger.info(`${lost} releases that nobody would have made any more are tried again`);
@@ -76,17 +81,20 @@ export const outliveQueue = (): void => {
 
 /** Takes heavy work from the database until it is told to stop. Now and then it looks for what was lost; once a night the house is kept. */
 export const startWorker = async (): Promise<{ readonly stop: () => Promise<void>; readonly ended: Promise<void> }> => {
-  const pgPool = connected(4);
-  const runner: Runner = await run({
-    ...quiet,
-    pgPool,
-    taskList: tasks,
-    crontab: '17 3 * * * keep-house ?max=3\n*/2 * * * * lost-releases ?max=1',
-  });
+  const pgPool = connected(8);
+  const runners: Runner[] = await Promise.all([
+    run({
+      ...quiet,
+      pgPool,
+      taskList: plansJobs,
+      crontab: '17 3 * * * keep-house ?max=3\n*/2 * * * * lost-releases ?max=1',
+    }),
+    run({ ...quiet, pgPool, taskList: readsFiles, crontab: '' }),
+  ]);
   return {
-    ended: runner.promise,
+    ended: Promise.all(runners.map((r) => r.promise)).then(() => undefined),
     stop: async () => {
-      await runner.stop().catch(() => undefined);
+      await Promise.all(runners.map((r) => r.stop().catch(() => undefined)));
       // the last step of a job is nobody's to wait for: it keeps its connection until it is done
       const busy = (): boolean => pgPool.waitingCount > 0 || pgPool.idleCount < pgPool.totalCount;
       for (let i = 0; i < 60 && busy(); i++) await new Promise((r) => setTimeout(r, 50));

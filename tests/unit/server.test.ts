@@ -225,6 +225,25 @@ describe('saving', () => {
     expect(best).toEqual(JSON.parse(JSON.stringify(bestOrder(job))));
     expect((await askedState(askedKey(late)))?.reason).toBe('The job was changed meanwhile. Ask again.');
   });
+  it('lets nobody who asks for a plan wait for files that are read', async () => {
+    const bytes = readFileSync('demo/solids/LM-101.step');
+    const hash = createHash('sha256').update(bytes).digest('hex');
+    await putFile(hash, 'LM-101.step', bytes, null);
+    const files = [41, 42, 43, 44, 45, 46].map((angle) =>
+      importAsked({ hash, kind: 'step', wishes: { step: { ...PLAIN_WISH, section: 'cut' as const, angle } } }),
+    );
+    for (const f of files) expect(await ask(askedKey(f), f, null)).toBe(true);
+    const { id } = await make();
+    const asked = orderAsked(id, 1);
+    await ask(askedKey(asked), asked, null);
+    const worker = await startWorker();
+    for (let i = 0; i < 2000 && (await askedState(askedKey(asked)))?.state === 'waiting'; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    expect((await askedState(askedKey(asked)))?.state).toBe('made');
+    expect((await askedState(askedKey(files[5])))?.state).toBe('waiting');
+    await pool().query('delete from asked where key = any($1::text[])', [files.map(askedKey)]);
+    await worker.stop();
+  });
   it('releases a revision with the programs that a worker has posted and proved, and refuses one that is not sound', async () => {
     const { id, job } = await make();
     const worker = await startWorker();
