@@ -1,6 +1,7 @@
+import type { Stretch } from './outline';
 import { topSides, upperLine, VOID } from './polyline';
 import type { Region } from './region';
-import { type Stretch, Surface } from './surface';
+import { Surface } from './surface';
 
 /** The lowest top: below everything that hangs over something else. */
 const lowestOf = (region: Region): Surface => {

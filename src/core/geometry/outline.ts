@@ -4,10 +4,21 @@ import { type Point, point } from './point';
 import { convexHull, type RoundedPolygon, regionBounds } from './region';
 import { TOLERANCE } from './tolerance';
 
+/** Places along x, mm. */
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** Lower side of a convex shape from its left to its right extreme, as points with rising x; nothing of it lies outside. */
 export interface LowerSide {
   readonly x: readonly number[];
   readonly y: readonly number[];
+}
+
+/** The lower side of what a shape covers on a way. Beside `fresh` lies only what the shape covers where the way begins. */
+export interface WaySide extends LowerSide {
+  readonly fresh: Stretch;
 }
 
 /** A side that leans no more than this is upright, corners no further apart are one, mm. */
@@ -111,7 +122,7 @@ export const lowerSideOn = (
   from: Point,
   to: Point,
   chord: number = TOLERANCE.chord,
-): LowerSide => {
+): WaySide => {
   const side = standingOf(shape, chord);
   const { angle, first, normals } = side;
   const forward = to.x >= from.x;
@@ -126,30 +137,37 @@ export const lowerSideOn = (
   let k = 0;
   // straight down or up: the lower of the two ends has the lower side
   let { x: ox, y: oy } = dx < 1e-12 ? { x: a.x, y: Math.min(a.y, b.y) } : a;
+  // corners of the side round the edge that the way itself is of it
+  let begin = 0;
+  let end = to.y < from.y ? count : 0;
   if (dx >= 1e-12) {
     const way = normalBelow(dx, dy);
     let i = 0;
     while (i < normals.length && way > normals[i]) i++;
     const round = shape.radius > 0;
-    const end = first[i + 1];
+    const last = first[i + 1];
     // what stands before the way's own direction is where the way begins, all else where it ends
     const before = round ? way - 1e-9 : Number.POSITIVE_INFINITY;
-    for (; k < end && (k < first[i] || angle[k] < before); k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
+    for (; k < last && (k < first[i] || angle[k] < before); k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
     ox = b.x;
     oy = b.y;
+    begin = n - 1;
     if (round) {
       const far = shape.radius / Math.sqrt(dx * dx + dy * dy);
       const px = side.corners[i].x + dy * far;
       const py = side.corners[i].y - dx * far;
       n = put(x, y, n, px + a.x, py + a.y);
       n = put(x, y, n, px + ox, py + oy);
-      while (k < end && angle[k] <= way + 1e-9) k++;
-    } else k = end - 1;
+      while (k < last && angle[k] <= way + 1e-9) k++;
+    } else k = last - 1;
+    end = n;
   }
   for (; k < count; k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
   x.length = n;
   y.length = n;
-  return { x, y };
+  const until = Math.min(end, n - 1);
+  const fresh = dx >= 1e-12 && forward ? { from: x[begin], to: x[n - 1] } : { from: x[0], to: x[until] };
+  return { x, y, fresh };
 };
 
 const ORIGIN: Point = { x: 0, y: 0 };
@@ -276,14 +294,8 @@ const turned = onceFor(
 );
 
 /** The upper side of what a convex shape covers on a straight way, its heights with their sign turned: points with rising x. */
-export const upperSideOn = (
-  shape: RoundedPolygon,
-  from: Point,
-  to: Point,
-  chord: number = TOLERANCE.chord,
-): LowerSide => {
-  return lowerSideOn(turned(shape), { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
-};
+export const upperSideOn = (shape: RoundedPolygon, from: Point, to: Point, chord: number = TOLERANCE.chord): WaySide =>
+  lowerSideOn(turned(shape), { x: from.x, y: -from.y }, { x: to.x, y: -to.y }, chord);
 
 /** Height of a side at x between its ends. */
 export const sideHeight = (side: LowerSide, x: number): number => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { carriedSide } from '../../../tests/fixtures/sides';
 import { throughLips } from './lips';
 import { carriedShape, insetShape, lowerSide, lowerSideOn, sideHeight, upperSideOn } from './outline';
 import { point } from './point';
@@ -91,11 +92,11 @@ describe('the top of metal', () => {
   it('is taken back with what was taken off it', () => {
     const s = Surface.of(rectangle(0, 0, 10, 5));
     const cutter = lowerSide({ points: [point(0, 0)], radius: 1 });
-    s.cut(cutter, 3, 5);
+    s.cut(carriedSide(cutter, 3, 5));
     const { removed } = s;
     expect(removed).toBeCloseTo(Math.PI / 2, 2);
     const before = s.fresh();
-    s.cut(cutter, 7, 5);
+    s.cut(carriedSide(cutter, 7, 5));
     expect(s.removed).toBeCloseTo(2 * removed, 9);
     s.putBack(before);
     expect(s.removed).toBe(removed);
@@ -166,13 +167,46 @@ describe('what is plain about a top of metal', () => {
     expect(step.standsOver(point(3, 1), point(3, 1.9), 0.003)).toBe(1);
     expect(step.standsOver(point(3, 1), point(3, 2.1), 0.003)).toBe(0);
   });
+  it('is cut the same on a way that goes on, whether what was cut up to its start is looked at again or not', () => {
+    fc.assert(
+      fc.property(
+        metal,
+        shape,
+        fc.array(place, { minLength: 3, maxLength: 8 }),
+        fc.boolean(),
+        (region, s, way, fine) => {
+          // steps as short as those along a round, too
+          const path = fine
+            ? way.map((p, i) => point(way[0].x + (p.x - way[0].x) / 40, way[i].y / 40 + way[0].y))
+            : way;
+          const [whole, fresh] = [Surface.of(region), Surface.of(region)];
+          for (let i = 1; i < path.length; i++) {
+            const side = lowerSideOn(s, path[i - 1], path[i]);
+            whole.cut(side);
+            fresh.cut(side, i > 1 ? side.fresh : undefined);
+          }
+          const { x, y } = whole.corners;
+          for (let i = 1; i < x.length; i++) {
+            if (x[i] - x[i - 1] < 1e-6) continue;
+            for (const t of [0.1, 0.5, 0.9]) {
+              const at = x[i - 1] + (x[i] - x[i - 1]) * t;
+              const want = y[i - 1] + (y[i] - y[i - 1]) * t;
+              if (want > VOID && Math.abs(fresh.heightAt(at) - want) > 1e-6) return false;
+            }
+          }
+          return Math.abs(whole.removed - fresh.removed) < 1e-6;
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
   it('reaches over an upper side only where it says', () => {
     let outside = 0;
     fc.assert(
       fc.property(metal, shape, place, place, fc.boolean(), (region, s, a, b, many) => {
         const top = Surface.of(region);
         // a line with many corners has its bins
-        if (many) for (let k = 0; k < 40; k++) top.cut(lowerSide(s), -9 + k / 2, 11 - (k % 5) / 10);
+        if (many) for (let k = 0; k < 40; k++) top.cut(carriedSide(lowerSide(s), -9 + k / 2, 11 - (k % 5) / 10));
         const side = upperSideOn(s, a, b);
         const over = top.overhang(side);
         const [from, to] = [side.x[0], side.x[side.x.length - 1]];

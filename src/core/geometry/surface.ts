@@ -1,4 +1,4 @@
-import { type LowerSide, sideHeight } from './outline';
+import { type LowerSide, type Stretch, sideHeight } from './outline';
 import type { Point } from './point';
 import { FLAT, Polyline, splicePolyline, topSides, upperLine, VOID } from './polyline';
 import type { Region } from './region';
@@ -10,12 +10,6 @@ export { VOID } from './polyline';
 const CUT = new Polyline();
 const JOINED = new Polyline();
 const KEPT: number[] = [];
-
-/** Places along x, mm. */
-export interface Stretch {
-  readonly from: number;
-  readonly to: number;
-}
 
 /**
  * The top of metal seen from above: a height for every x. What lies hidden under an overhang counts as metal. The top of a
@@ -320,18 +314,16 @@ export class Surface {
     return y - side > 1e-9;
   }
 
-  /** Lowers the metal to the lower side of a shape; tells whether anything was taken off. */
-  cut(side: LowerSide, dx = 0, dy = 0): boolean {
+  /** Lowers the metal to the lower side of a shape, or to a stretch of it; tells whether anything was taken off. */
+  cut(side: LowerSide, within: Stretch = ALL): boolean {
     const { xs, ys } = this;
     const n = xs.length;
     const m = side.x.length;
     if (n < 2 || m < 2) return false;
     const whole = this.binsBelow(
       side,
-      dx,
-      dy,
-      Math.max(side.x[0] + dx, xs[0]),
-      Math.min(side.x[m - 1] + dx, xs[n - 1]),
+      Math.max(side.x[0], xs[0], within.from),
+      Math.min(side.x[m - 1], xs[n - 1], within.to),
     );
     if (!whole || whole.b - whole.a < 1e-9) return false;
     const out = CUT;
@@ -365,14 +357,14 @@ export class Surface {
       const slope = (ys[i] - ys[i - 1]) / (sx1 - sx0);
       let px = from;
       let pt = ys[i - 1] + slope * (from - sx0);
-      while (k < m - 2 && side.x[k + 1] <= from - dx + 1e-12) k++;
-      let pl = heightOn(side, k, from - dx) + dy;
+      while (k < m - 2 && side.x[k + 1] <= from + 1e-12) k++;
+      let pl = heightOn(side, k, from);
       for (;;) {
         // next corner of the shape inside this side, or its end
-        const corner = k + 1 < m - 1 ? side.x[k + 1] + dx : Number.POSITIVE_INFINITY;
+        const corner = k + 1 < m - 1 ? side.x[k + 1] : Number.POSITIVE_INFINITY;
         const qx = Math.min(to, corner > px + 1e-12 ? corner : to);
         const qt = ys[i - 1] + slope * (qx - sx0);
-        const ql = heightOn(side, k, qx - dx) + dy;
+        const ql = heightOn(side, k, qx);
         const d0 = pt - pl;
         const d1 = qt - ql;
         if (d0 > 0 || d1 > 0) {
@@ -403,7 +395,7 @@ export class Surface {
         px = qx;
         pt = qt;
         k = Math.min(k + 1, m - 2);
-        pl = heightOn(side, k, qx - dx) + dy;
+        pl = heightOn(side, k, qx);
       }
     }
     if (took <= 1e-12) return false;
@@ -429,16 +421,10 @@ export class Surface {
   }
 
   /** The part of [a, b] outside of which the bins alone tell that the side lies on or above the metal; null for none. */
-  private binsBelow(
-    side: LowerSide,
-    dx: number,
-    dy: number,
-    a: number,
-    b: number,
-  ): { readonly a: number; readonly b: number } | null {
+  private binsBelow(side: LowerSide, a: number, b: number): { readonly a: number; readonly b: number } | null {
     const tops = b - a < 1e-9 ? null : this.binned();
     if (!tops) return { a, b };
-    const placed: Placed = { side, bottom: bottomOf(side), dx, dy, a, b };
+    const placed: Placed = { side, bottom: bottomOf(side), dx: 0, dy: 0, a, b };
     const [from, to] = [tops.bin(a), tops.bin(b)];
     const first = tops.next(from, to, placed, 0);
     if (first < 0) return null;
@@ -446,15 +432,21 @@ export class Surface {
     return { a: Math.max(a, tops.left(first)), b: Math.min(b, tops.left(last + 1)) };
   }
 
-  /** The stretch outside of which the line surely stands nowhere above an upper side (heights with their sign turned); null for none. */
+  /**
+   * The stretch outside of which the line surely stands nowhere above an upper side (heights with their sign turned); null for
+   * none. At its ends the side stands beside a wall, not under it: a sliver there does not count.
+   */
   overhang(side: LowerSide): Stretch | null {
-    const [a, b] = [side.x[0], side.x[side.x.length - 1]];
+    const [a, b] = [side.x[0] + SLIVER, side.x[side.x.length - 1] - SLIVER];
     const tops = this.binned();
-    if (!tops) return { from: a, to: b };
+    if (!tops || b <= a) return b <= a ? null : { from: a, to: b };
     const height = (x: number): number => -sideHeight(side, Math.max(a, Math.min(b, x)));
-    // an upper side rises and then falls: within a bin it is lowest at one of its ends
-    const stands = (k: number): boolean =>
-      tops.most(k, k) > Math.min(height(tops.left(k) - 1e-6), height(tops.left(k + 1) + 1e-6)) - 1e-6;
+    const stands = (k: number): boolean => {
+      const [from, to] = [tops.left(k) - 1e-6, tops.left(k + 1) + 1e-6];
+      // an upper side rises and then falls: within a bin it is lowest at one of its ends
+      const least = Math.min(height(from), height(to)) - 1e-6;
+      return tops.most(k, k) > least && this.top(Math.max(a, from), Math.min(b, to)) > least;
+    };
     let first = tops.bin(a - 1e-6);
     let last = tops.bin(b + 1e-6);
     while (first <= last && !stands(first)) first++;
@@ -614,6 +606,11 @@ const positiveShare = (a: number, b: number, [from, to]: readonly [number, numbe
   const zero = a / (a - b);
   return a > 0 ? [from, Math.min(to, zero)] : [Math.max(from, zero), to];
 };
+
+const ALL: Stretch = { from: Number.NEGATIVE_INFINITY, to: Number.POSITIVE_INFINITY };
+
+/** What lies no further within the end of a side than this is none of it, mm. */
+const SLIVER = 1e-4;
 
 /** A line with no more corners than this is looked at whole. */
 const FEW = 24;

@@ -24,7 +24,7 @@ import {
 } from '../geometry';
 import { deepestPositions } from '../tooling';
 import type { Clearing, ClearingJob, Cut, Pass } from './clearingJob';
-import { type Contact, firstInMetal, stretchesInMetal } from './engagement';
+import { type Contact, firstInMetal, type Stretch, stretchesInMetal } from './engagement';
 import { below, contactOf } from './inMetal';
 import { Leads } from './leads';
 import { Lips } from './lips';
@@ -148,18 +148,17 @@ class Clearer {
 
   /** Cuts a pass where it meets metal; `fromAnywhere` begins a stretch that has no way in further on. */
   private clearAlong(graph: readonly Curve[], fromAnywhere: boolean): void {
-    const { job } = this;
-    const whole = this.tracked(reverseChain(graph));
-    const lifted = this.avoidWithHolder(graph, whole);
-    const under = below(lifted === graph ? whole.track.chain : reverseChain(lifted), job.ceiling);
-    const { track, walked } = under === whole.track.chain ? whole : this.tracked(under);
+    const whole = this.tracked(graph);
+    const first = this.stretch(whole);
+    const lifted = first ? this.avoidWithHolder(graph, whole, first) : graph;
+    const { track, walked } = lifted === graph ? whole : this.tracked(lifted);
     const { chain, total } = track;
     const cleared: Curve[] = [];
     // one stretch at a time: a cut and its leads change what the next one meets
     let done = 0;
     let trying = false;
     while (done < total - 1e-6) {
-      const stretch = firstInMetal(track, this.contact, job.safe, done, walked);
+      const stretch = done === 0 && lifted === graph ? first : this.stretch({ track, walked }, done);
       if (!stretch) break;
       const { pieces, skippedLength } = this.withoutRolls(stretch.pieces);
       cleared.push(...track.slice(done, stretch.from));
@@ -204,17 +203,23 @@ class Clearer {
     };
   }
 
-  /** A chain by length, and what of it was gone along before. */
-  private tracked(chain: readonly Curve[]): Tracked {
+  /** The first stretch of a way, from a length on, in which it meets metal. */
+  private stretch({ track, walked }: Tracked, from = 0): Stretch | null {
+    return firstInMetal(track, this.contact, this.job.safe, from, walked);
+  }
+
+  /** The way of a pass by length, and what of it was gone along before. */
+  private tracked(graph: readonly Curve[]): Tracked {
+    const chain = below(reverseChain(graph), this.job.ceiling);
     return { track: new Track(chain), walked: walkedAlong(chain, this.walked) };
   }
 
   /** Lifts a pass where the holder would meet metal that the insert has not yet taken. */
-  private avoidWithHolder(graph: readonly Curve[], { track, walked }: Tracked): readonly Curve[] {
+  private avoidWithHolder(graph: readonly Curve[], { track, walked }: Tracked, first: Stretch): readonly Curve[] {
     const { job } = this;
-    if (job.holder.length === 0 || this.metal.surface.isEmpty || graph.length === 0) return graph;
-    // what was gone along before takes nothing off, and the holder has been there
-    const ways = walked.gaps(track.total).map(({ from, to }) => track.points(from, to));
+    if (job.holder.length === 0 || this.metal.surface.isEmpty) return graph;
+    // the tool does not come to where it begins before it takes anything off, and where it was before the holder has been too
+    const ways = walked.gaps(first.from, track.total).map(({ from, to }) => track.points(from, to));
     const overLips = ways.every((way) => this.leads.clearsLips(way, job.holder));
     if (overLips && ways.every((way) => this.metal.clearsAlong(job.holder, way, false))) return graph;
     const after = this.metal.clone();
@@ -302,7 +307,7 @@ class Clearer {
   /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */
   private step(a: Point, b: Point): number {
     const cut = (to: Point): void => {
-      for (const s of this.cutters) this.metal.cut(s, a, to);
+      for (const s of this.cutters) this.metal.cut(s, a, to, true);
     };
     const holderFree = (to: Point): boolean => this.holderCore.every((h) => this.metal.clears(h, a, to, false));
     const { follows } = this;

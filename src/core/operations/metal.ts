@@ -3,7 +3,6 @@ import {
   clipToSide,
   counterClockwise,
   depthWithin,
-  type LowerSide,
   lowerSide,
   lowerSideOn,
   onceFor,
@@ -11,6 +10,7 @@ import {
   type Point,
   type RoundedPolygon,
   type Surface,
+  type WaySide,
 } from '../geometry';
 import type { Frame } from './frame';
 
@@ -74,7 +74,7 @@ const wellBelowFar = (line: Surface, shape: RoundedPolygon, from: Point, to: Poi
 };
 
 /** A side of what a convex shape covers on a straight way. */
-type SideOn = (shape: RoundedPolygon, from: Point, to: Point) => LowerSide;
+type SideOn = (shape: RoundedPolygon, from: Point, to: Point) => WaySide;
 
 /** Metal as it stands in a frame while an operation cuts it, with what must not be met beside it. */
 export class Metal {
@@ -174,9 +174,12 @@ export class Metal {
     return this.surface.upperPoints(...within);
   }
 
-  /** Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. */
-  cut(shape: RoundedPolygon, from: Point, to: Point): void {
-    this.lower(shape, from, to, lowerSideOn);
+  /**
+   * Takes off what a cutting shape sweeps on a straight way; the work turns, so its mirror image cuts too. Where it `goesOn`
+   * it has cut up to the start of the way already: what it covers there is not looked at again.
+   */
+  cut(shape: RoundedPolygon, from: Point, to: Point, goesOn = false): void {
+    this.lower(shape, from, to, lowerSideOn, goesOn);
   }
 
   cutAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): void {
@@ -185,13 +188,14 @@ export class Metal {
 
   /** Lowers the line to a side of what shapes sweep on a way, mirror images included. */
   lowerAlong(shapes: readonly RoundedPolygon[], path: readonly Point[], side: SideOn): void {
-    for (let i = 1; i < path.length; i++) for (const s of shapes) this.lower(s, path[i - 1], path[i], side);
+    for (let i = 1; i < path.length; i++) for (const s of shapes) this.lower(s, path[i - 1], path[i], side, i > 1);
   }
 
-  private lower(shape: RoundedPolygon, from: Point, to: Point, side: SideOn): void {
-    this.surface.cut(side(shape, from, to));
-    if (this.frame.alongAxis) this.surface.cut(side(mirrorX(shape), overX(from), overX(to)));
-    if (this.frame.bore && (side !== lowerSideOn || !wellBelowFar(this.surface, shape, from, to)))
-      this.surface.cut(side(mirrorY(shape), overY(from), overY(to)));
+  private lower(shape: RoundedPolygon, from: Point, to: Point, sideOn: SideOn, goesOn: boolean): void {
+    const lowerTo = (side: WaySide): boolean => this.surface.cut(side, goesOn ? side.fresh : undefined);
+    lowerTo(sideOn(shape, from, to));
+    if (this.frame.alongAxis) lowerTo(sideOn(mirrorX(shape), overX(from), overX(to)));
+    if (this.frame.bore && (sideOn !== lowerSideOn || !wellBelowFar(this.surface, shape, from, to)))
+      lowerTo(sideOn(mirrorY(shape), overY(from), overY(to)));
   }
 }

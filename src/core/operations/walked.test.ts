@@ -59,12 +59,12 @@ describe('a track', () => {
 describe('what was walked', () => {
   it('of the same chain is all of it', () => {
     const walked = walkedAlong(chain, chain);
-    expect(walked.gaps(TOTAL)).toEqual([]);
+    expect(walked.gaps(0, TOTAL)).toEqual([]);
     expect(walked.past(0)).toBeCloseTo(TOTAL, 6);
   });
   it('of nothing is nothing', () => {
     const walked = walkedAlong(chain, []);
-    expect(walked.gaps(TOTAL)).toEqual([{ from: 0, to: TOTAL }]);
+    expect(walked.gaps(0, TOTAL)).toEqual([{ from: 0, to: TOTAL }]);
     expect(walked.past(3)).toBe(3);
     expect(walked.next(3)).toBe(Number.POSITIVE_INFINITY);
   });
@@ -75,7 +75,7 @@ describe('what was walked', () => {
     const known = 8 + Math.PI + 1;
     expect(walked.past(0)).toBeCloseTo(known, 6);
     expect(walked.past(known + 0.5)).toBe(known + 0.5);
-    const gaps = walked.gaps(TOTAL);
+    const gaps = walked.gaps(0, TOTAL);
     expect(gaps).toHaveLength(1);
     expect(gaps[0].from).toBeCloseTo(known, 6);
     expect(gaps[0].to).toBeCloseTo(TOTAL, 6);
@@ -88,7 +88,7 @@ describe('what was walked', () => {
     expect(walked.past(2.5)).toBeCloseTo(5, 6);
     expect(walked.next(5.5)).toBeCloseTo(9, 6);
     expect(walked.past(9.2)).toBeCloseTo(10, 6);
-    expect(walked.gaps(TOTAL).map((g) => [g.from, g.to].map((v) => Math.round(v * 1e4) / 1e4))).toEqual([
+    expect(walked.gaps(0, TOTAL).map((g) => [g.from, g.to].map((v) => Math.round(v * 1e4) / 1e4))).toEqual([
       [0, 2],
       [5, 9],
       [10, 15],
@@ -101,10 +101,10 @@ describe('what was walked', () => {
       from: point(c.from.x, c.from.y + 1e-3),
       to: point(c.to.x, c.to.y + 1e-3),
     }));
-    expect(walkedAlong(chain.slice(0, 1), beside.slice(0, 1) as Curve[]).gaps(8)).toHaveLength(1);
+    expect(walkedAlong(chain.slice(0, 1), beside.slice(0, 1) as Curve[]).gaps(0, 8)).toHaveLength(1);
     const other = arc(point(12, 5), point(10, 3), point(10, 5), true);
-    expect(walkedAlong([chain[1]], [other]).gaps(Math.PI)).toHaveLength(1);
-    expect(walkedAlong([chain[1]], [line(point(12, 5), point(10, 3))]).gaps(Math.PI)).toHaveLength(1);
+    expect(walkedAlong([chain[1]], [other]).gaps(0, Math.PI)).toHaveLength(1);
+    expect(walkedAlong([chain[1]], [line(point(12, 5), point(10, 3))]).gaps(0, Math.PI)).toHaveLength(1);
   });
 });
 

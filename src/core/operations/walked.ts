@@ -27,15 +27,15 @@ export class Walked {
     return this.at(s)?.from ?? Number.POSITIVE_INFINITY;
   }
 
-  /** What lies between the stretches, from 0 to the whole length. */
-  gaps(total: number): Span[] {
+  /** What of a part of the chain lies between the stretches. */
+  gaps(from: number, to: number): Span[] {
     const result: Span[] = [];
-    let from = 0;
+    let at = from;
     for (const k of this.spans) {
-      if (k.from - from > 1e-6) result.push({ from, to: k.from });
-      from = k.to;
+      if (k.from - at > 1e-6) result.push({ from: at, to: k.from });
+      at = Math.max(at, k.to);
     }
-    if (total - from > 1e-6) result.push({ from, to: total });
+    if (to - at > 1e-6) result.push({ from: at, to });
     return result;
   }
 }
