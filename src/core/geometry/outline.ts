@@ -1,4 +1,4 @@
-import type { Bounds } from './curve';
+import { type Arc, arcRadius, arcSweep, type Bounds, pointAt } from './curve';
 import { onceFor, onceForEach } from './once';
 import { type Point, point } from './point';
 import { convexHull, type RoundedPolygon, regionBounds } from './region';
@@ -167,6 +167,62 @@ export const lowerSideOn = (
   y.length = n;
   const until = Math.min(end, n - 1);
   const fresh = dx >= 1e-12 && forward ? { from: x[begin], to: x[n - 1] } : { from: x[0], to: x[until] };
+  return { x, y, fresh };
+};
+
+/** Chords of rounds about one centre, `chord` off at the most. */
+const chordsFor = (sweep: number, radius: number, chord: number): number =>
+  Math.max(1, Math.ceil(sweep / (2 * Math.acos(Math.max(0, 1 - chord / Math.max(radius, chord))))));
+
+/**
+ * The lower side of what a convex rounded polygon covers on the way along an arc that runs one way in x, where one of its
+ * corners rolls along all of it: the parallel arc, with its own edges before and behind. Null where another corner touches too,
+ * or the arc is tighter than the corner.
+ */
+export const lowerSideOnArc = (shape: RoundedPolygon, way: Arc, chord: number = TOLERANCE.chord): WaySide | null => {
+  const r = shape.radius;
+  const [a, b] = way.to.x >= way.from.x ? [way.from, way.to] : [way.to, way.from];
+  if (r <= 0 || b.x - a.x < UPRIGHT) return null;
+  const side = standingOf(shape, chord);
+  const { angle, first, normals } = side;
+  const { centre } = way;
+  // a hollow arc lies below its centre, a crest above
+  const hollow = pointAt(way, 0.5).y < centre.y;
+  const sign = hollow ? 1 : -1;
+  if (sign * (a.y - centre.y) > 0 || sign * (b.y - centre.y) > 0) return null;
+  const radius = arcRadius(way) + sign * r;
+  const below = (p: Point): number => Math.atan2(-Math.abs(p.y - centre.y), sign * (p.x - centre.x)) + 2 * Math.PI;
+  const [before, behind] = [below(a), below(b)];
+  const [least, most] = hollow ? [before, behind] : [behind, before];
+  let i = 0;
+  while (i < normals.length && least > normals[i] - 1e-9) i++;
+  if (radius < 0 || (i < normals.length && most > normals[i] + 1e-9)) return null;
+  const x: number[] = [];
+  const y: number[] = [];
+  let n = 0;
+  let k = 0;
+  for (; k < first[i + 1] && (k < first[i] || angle[k] < before - 1e-9); k++)
+    n = put(x, y, n, side.x[k] + a.x, side.y[k] + a.y);
+  const begin = Math.max(0, n - 1);
+  const corner = side.corners[i];
+  const steps = chordsFor(Math.abs(arcSweep(way)), radius, chord);
+  const each = (behind - before) / steps;
+  const roll = (at: number, far: number): void => {
+    const px = centre.x + corner.x + sign * far * Math.cos(at);
+    n = put(x, y, n, px, centre.y + corner.y + sign * far * Math.sin(at));
+  };
+  roll(before, radius);
+  // chords of a crest would lie outside the shape: there it is tangents
+  if (hollow) for (let j = 1; j < steps; j++) roll(before + each * j, radius);
+  else for (let j = 0; j < steps; j++) roll(before + each * (j + 0.5), radius / Math.cos(each / 2));
+  roll(behind, radius);
+  // over a crest what stands behind the arc overlaps what stands before it
+  k = first[i];
+  while (k < first[i + 1] && angle[k] <= behind + 1e-9) k++;
+  const until = n;
+  for (; k < angle.length; k++) n = put(x, y, n, side.x[k] + b.x, side.y[k] + b.y);
+  const fresh =
+    way.to.x >= way.from.x ? { from: x[begin], to: x[n - 1] } : { from: x[0], to: x[Math.min(until, n - 1)] };
   return { x, y, fresh };
 };
 

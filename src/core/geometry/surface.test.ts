@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carriedSide } from '../../../tests/fixtures/sides';
+import { arc, flattenChain } from './curve';
 import { throughLips } from './lips';
-import { carriedShape, insetShape, lowerSide, lowerSideOn, sideHeight, upperSideOn } from './outline';
-import { point } from './point';
+import { carriedShape, insetShape, lowerSide, lowerSideOn, lowerSideOnArc, sideHeight, upperSideOn } from './outline';
+import { type Point, point } from './point';
 import {
   convexHull,
   type Region,
@@ -199,6 +200,49 @@ describe('what is plain about a top of metal', () => {
       ),
       { numRuns: 400 },
     );
+  });
+  it('is cut along an arc at once as in many small steps', () => {
+    const turn = fc.integer({ min: 0, max: 1000 }).map((k) => k / 1000);
+    const nose = shape.filter((s) => s.radius > 0);
+    const round = fc.record({
+      centre: place,
+      radius: coordinate(0, 6),
+      hollow: fc.boolean(),
+      turns: fc.tuple(turn, turn),
+      left: fc.boolean(),
+    });
+    let rolled = 0;
+    fc.assert(
+      fc.property(nose, round, (s, { centre, radius, hollow, turns, left }) => {
+        const one = (hollow ? Math.PI : 0) + Math.PI * turns[0];
+        const other = (hollow ? Math.PI : 0) + Math.PI * Math.min(1, turns[0] + 0.02 + turns[1] / 8);
+        const at = (w: number): Point => point(centre.x + radius * Math.cos(w), centre.y + radius * Math.sin(w));
+        // over a crest from right to left it is counter-clockwise, in a hollow clockwise
+        const low = Math.min(one, other);
+        const high = Math.max(one, other);
+        const anticlockwise = hollow !== left;
+        const way = arc(at(anticlockwise ? low : high), at(anticlockwise ? high : low), centre, !anticlockwise);
+        const side = Math.abs(one - other) < 1e-3 || radius < 0.01 ? null : lowerSideOnArc(s, way);
+        if (!side) return true;
+        rolled++;
+        const steps = flattenChain([way], 1e-5);
+        const sides = steps.slice(1).map((p, i) => lowerSideOn(s, steps[i], p, 1e-5));
+        const [from, to] = [side.x[0], side.x[side.x.length - 1]];
+        const truth = Surface.outermost(sides, from - 1, to + 1);
+        const start = lowerSideOn(s, way.from, way.from);
+        for (let k = 1; k < 100; k++) {
+          const x = from + ((to - from) * k) / 100;
+          const y = sideHeight(side, x);
+          // chords lie within, seen square to the line
+          const around = [-6e-4, 0, 6e-4].map((d) => truth.heightAt(x + d));
+          if (y < Math.min(...around) - 5e-5 || y > Math.max(...around) + 6e-4) return false;
+          if ((x < side.fresh.from || x > side.fresh.to) && Math.abs(y - sideHeight(start, x)) > 1e-9) return false;
+        }
+        return true;
+      }),
+      { numRuns: 2000 },
+    );
+    expect(rolled).toBeGreaterThan(200);
   });
   it('reaches over an upper side only where it says', () => {
     let outside = 0;

@@ -1,4 +1,5 @@
 import {
+  type Arc,
   arcRadius,
   type Bounds,
   boundsOfShapes,
@@ -288,9 +289,10 @@ class Clearer {
     const under = this.lips && new Under(this.metal, this.lips, this.cutters, this.holderCore);
     for (const piece of wanted) {
       const points = flattenChain([piece], FOLLOWED_CHORD);
+      const whole = piece.kind === 'arc' && this.round(piece, points);
       for (let i = 1; i < points.length; i++) {
         const [a, b] = [points[i - 1], points[i]];
-        const free = this.step(a, b);
+        const free = whole ? 1 : this.step(a, b);
         const share = under && !under.goes(a, lerp(a, b, free)) ? 0 : free;
         if (share >= 1) continue;
         this.heldOff = true;
@@ -302,6 +304,12 @@ class Clearer {
       done.push(piece);
     }
     return done;
+  }
+
+  /** Cuts an arc at once where holder and far wall are free of it even before; tells whether it did. */
+  private round(piece: Arc, points: readonly Point[]): boolean {
+    if (this.follows || !this.metal.clearsAlong(this.holderCore, points, false)) return false;
+    return points.every((p, i) => i === 0 || this.wallFree(points[i - 1], p)) && this.metal.cutArc(this.cutters, piece);
   }
 
   /** Cuts a straight step as far as holder and far wall let it; tells the share of it that was cut. */

@@ -1,10 +1,13 @@
 import {
+  type Arc,
+  boundsOfCurves,
   boundsOfShapes,
   clipToSide,
   counterClockwise,
   depthWithin,
   lowerSide,
   lowerSideOn,
+  lowerSideOnArc,
   onceFor,
   onceForEach,
   type Point,
@@ -180,6 +183,21 @@ export class Metal {
    */
   cut(shape: RoundedPolygon, from: Point, to: Point, goesOn = false): void {
     this.lower(shape, from, to, lowerSideOn, goesOn);
+  }
+
+  /** Takes off what shapes sweep on an arc that goes on a way they have cut; false, with nothing cut, where that cannot be told at once. */
+  cutArc(shapes: readonly RoundedPolygon[], way: Arc): boolean {
+    if (this.frame.alongAxis) return false;
+    const { minX, maxX, maxY } = boundsOfCurves([way]);
+    const [left, right] = [
+      { x: minX, y: maxY },
+      { x: maxX, y: maxY },
+    ];
+    if (this.frame.bore && !shapes.every((s) => wellBelowFar(this.surface, s, left, right))) return false;
+    const sides = shapes.flatMap((s) => lowerSideOnArc(s, way) ?? []);
+    if (sides.length < shapes.length) return false;
+    for (const side of sides) this.surface.cut(side, side.fresh);
+    return true;
   }
 
   cutAlong(shapes: readonly RoundedPolygon[], path: readonly Point[]): void {
