@@ -121,7 +121,7 @@ const firstContact = (
       near = false;
     }
   }
-  if (s >= until - 1e-6) return null;
+  if (!(s < until - 1e-6)) return null;
   const hop = Math.min(0.5, Math.max(0.1, bridge * 0.45));
   let last = surelyMet(track, contact, Math.min(total, s + NEAR));
   let sure = 0;

@@ -145,7 +145,8 @@ export const bedOf = (
   );
   if (!first || first.to.y > range.minV + 1e-6) return level;
   if (first.kind === 'arc') return roundBed(first, noseRadius, low, from, to) ?? level;
-  const fall = (first.from.y - first.to.y) / (first.to.x - first.from.x);
+  const run = first.to.x - first.from.x;
+  const fall = (first.from.y - first.to.y) / run;
   if (!(fall > LEAST_SLOPE)) return level;
   const along = unit(subtract(first.to, first.from));
   const touching = add(first.to, scale(point(-along.y, along.x), noseRadius));
@@ -153,6 +154,8 @@ export const bedOf = (
   const foot = touching.x - (low - touching.y) / fall;
   const end = touching.x + along.x * (2 * noseRadius + 1);
   if (foot <= from || foot >= to) return level;
+  // beside a wall nothing of the span lies
+  if (run < 1e-9) return [line(point(from, low), point(foot, low))];
   const heightOf = (x: number): number => touching.y - (x - touching.x) * fall;
   const reach = Math.min(end, to);
   const slope = [line(point(from, low), point(foot, low)), line(point(foot, low), point(reach, heightOf(reach)))];
