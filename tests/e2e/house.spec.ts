@@ -96,7 +96,7 @@ test('whoever reads only sees all and changes nothing', async ({ browser, page }
   }
 });
 
-test('a second person sees a change within two seconds, and who is there', async ({ browser, page }) => {
+test('@alone a second person sees a change within two seconds, and who is there', async ({ browser, page }) => {
   const id = await copyJob(page, 'LM-155', 'Seen at once');
   const bram = await as(browser, 'Bram Fenwick');
   await open(page, id);
