@@ -29,18 +29,24 @@ const metalAbove = (stock: RegionIndex, part: RegionIndex, p: Point, normal: Poi
     ? stock.firstSide(p, normal, SKIN, part.firstSide(p, normal, SKIN, FAR))
     : 0;
 
-const SAMPLES = [0.08, 0.3, 0.5, 0.7, 0.92];
+/** Places at which an element is looked at: so far apart, mm, but so many at the least and at the most; none where it meets its neighbours, as a share. */
+const APART = 0.4;
+const LEAST = 5;
+const MOST = 60;
+const ENDS = 0.08;
 
-/** Leftover along the normal at sample points of an element. */
+/** Leftover along the normal at places all along an element. */
 const leftOver = (e: Element, stock: RegionIndex, part: RegionIndex): number => {
   // air lies on the right of travel outside and in a bore from the back, on the left in a bore from the front
   const side = e.side === 'inner' ? 1 : -1;
-  return Math.max(
-    ...SAMPLES.map((t) => {
-      const n = leftNormalAt(e.curve, t);
-      return metalAbove(stock, part, pointAt(e.curve, t), { x: n.x * side, y: n.y * side });
-    }),
-  );
+  const last = Math.max(LEAST, Math.min(MOST, Math.ceil(curveLength(e.curve) / APART))) - 1;
+  let most = 0;
+  for (let k = 0; k <= last; k++) {
+    const t = ENDS + (1 - 2 * ENDS) * (k / last);
+    const n = leftNormalAt(e.curve, t);
+    most = Math.max(most, metalAbove(stock, part, pointAt(e.curve, t), { x: n.x * side, y: n.y * side }));
+  }
+  return most;
 };
 
 /** For each element of the contour, what has been done to it and what is still on it. `finished` names the sides that were finished. */
@@ -51,13 +57,12 @@ export const coverageOf = (part: Part, stock: Region, raw: Region, finished: rea
   const first = new RegionIndex(raw);
   return allElements(part).map((e) => {
     const left = leftOver(e, now, own);
+    const length = curveLength(e.curve);
+    if (left <= 0.005) return { element: e.id, side: e.side, state: 'finished', left, length };
     const before = leftOver(e, first, own);
-    let state: CoverState;
-    if (left <= 0.005) state = 'finished';
-    else if (left < Math.max(1.2, before * 0.25) && left < before - 0.01)
-      state = finished.includes(e.side) ? 'leftover' : 'roughed';
-    else state = 'raw';
-    return { element: e.id, side: e.side, state, left, length: curveLength(e.curve) };
+    const worked = left < Math.max(1.2, before * 0.25) && left < before - 0.01;
+    const state = !worked ? 'raw' : finished.includes(e.side) ? 'leftover' : 'roughed';
+    return { element: e.id, side: e.side, state, left, length };
   });
 };
 

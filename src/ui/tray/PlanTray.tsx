@@ -106,7 +106,7 @@ export const PlanTray = () => {
             {!wantsThread && open.length > 0 ? ' What is still to make stands below.' : ''}
           </p>
         )}
-        {searching && (!done || wantsThread) && (
+        {span && searching && (!done || wantsThread) && (
           <p className="text-soft">Trying every tool, those of the library too …</p>
         )}
         {span && candidates && (
