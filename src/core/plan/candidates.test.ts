@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { demoJob, lineRow, shopTool, shopTools } from '../../../tests/fixtures/jobs';
+import { demoJob, lineRow, shopTool, shopTools, withOperations } from '../../../tests/fixtures/jobs';
 import { operation, turnedJob } from '../../../tests/fixtures/turned';
+import { intersectRegions, rectangle, regionVolume } from '../geometry';
 import type { Operation } from '../operations';
 import { type Candidate, candidatesFor } from './candidates';
 import { derive } from './derive';
@@ -201,6 +202,36 @@ describe('a groove with one wall higher than the other', () => {
         expect(groove?.reach, `${picked} ${corner?.kind}`).toBeGreaterThan(0.9);
         expect(groove?.doubtful).toBe(false);
       }
+    }
+  });
+});
+
+describe('what a candidate leaves', () => {
+  it('is what it leaves in earnest, in a round groove too, of which only the arc is picked', () => {
+    const job = turnedJob({
+      outer: [
+        lineRow('a', 40, 0),
+        lineRow('b', 40, -10),
+        { id: 'c', kind: 'arc', diameter: 40, z: -16, radius: 3, clockwise: true, long: false, corner: null },
+        lineRow('d', 40, -26),
+        lineRow('e', 0, -26),
+      ],
+      bar: 44,
+      length: 26,
+      frontAllowance: 1,
+      tools: ['face-rough-80', 'finish-35', 'finish-55'].map(shopTool),
+      operations: [facing, roughing],
+    });
+    const found = ask(job, 'c').filter((c) => c.kind === 'outer-finish' && c.reach > 0);
+    expect(found.length).toBeGreaterThan(1);
+    // over the arc stands half a circle of metal, and a skin over its rim
+    const groove = Math.PI ** 2 * 9 * (20 - (4 * 3) / (3 * Math.PI));
+    for (const c of found) {
+      const done = derive(withOperations(job, [facing, roughing, { ...c.operation, id: 'x' }]));
+      const there = intersectRegions(done.leftover, rectangle(-16, 0, -10, 1e3));
+      expect(c.leaves).toBeGreaterThan(200);
+      expect(Math.abs(regionVolume(there) - c.leaves)).toBeLessThan(3);
+      expect(c.reach).toBeLessThan(1 - c.leaves / (1.6 * groove));
     }
   });
 });

@@ -1,10 +1,12 @@
 import {
+  boundsOfCurves,
   type Curve,
-  distance,
+  curveLength,
   flattenChain,
   intersectRegions,
   onceFor,
   point,
+  pointAt,
   type Region,
   rectangle,
   regionBounds,
@@ -25,13 +27,14 @@ const curvesOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Curve[
 
 export const spanBox = (part: Part, span: PickedSpan, side: 'outer' | 'inner'): Box => {
   const curves = curvesOf(part, span, side);
-  return curves.length === 0 ? null : regionBounds([curves.flatMap((c) => [c.from, c.to])]);
+  return curves.length === 0 ? null : boundsOfCurves(curves);
 };
 
 /** Mean thickness (mm) of some metal, mm³, over the elements of a span. */
 export const thicknessOf = (part: Part, span: PickedSpan, side: 'outer' | 'inner', metal: number): number => {
   const curves = curvesOf(part, span, side);
-  const lengths = curves.map(({ from, to }) => [distance(from, to), (from.y + to.y) / 2] as const);
+  const radiusOf = (c: Curve): number => (c.from.y + 4 * pointAt(c, 0.5).y + c.to.y) / 6;
+  const lengths = curves.map((c) => [curveLength(c), radiusOf(c)] as const);
   const surface = 2 * Math.PI * lengths.reduce((sum, [length, radius]) => sum + length * radius, 0);
   return surface > 0 ? metal / surface : 0;
 };
