@@ -82,7 +82,7 @@ export const outliveQueue = (): void => {
 /** Takes heavy work from the database until it is told to stop. Now and then it looks for what was lost; once a night the house is kept. */
 export const startWorker = async (): Promise<{ readonly stop: () => Promise<void>; readonly ended: Promise<void> }> => {
   const pgPool = connected(8);
-  const runners: Runner[] = await Promise.all([
+  const begun = await Promise.allSettled([
     run({
       ...quiet,
       pgPool,
@@ -91,14 +91,19 @@ export const startWorker = async (): Promise<{ readonly stop: () => Promise<void
     }),
     run({ ...quiet, pgPool, taskList: readsFiles, crontab: '' }),
   ]);
-  return {
-    ended: Promise.all(runners.map((r) => r.promise)).then(() => undefined),
-    stop: async () => {
-      await Promise.all(runners.map((r) => r.stop().catch(() => undefined)));
-      // the last step of a job is nobody's to wait for: it keeps its connection until it is done
-      const busy = (): boolean => pgPool.waitingCount > 0 || pgPool.idleCount < pgPool.totalCount;
-      for (let i = 0; i < 60 && busy(); i++) await new Promise((r) => setTimeout(r, 50));
-      await pgPool.end();
-    },
+  const runners: Runner[] = begun.flatMap((b) => (b.status === 'fulfilled' ? [b.value] : []));
+  const stop = async (): Promise<void> => {
+    await Promise.all(runners.map((r) => r.stop().catch(() => undefined)));
+    // the last step of a job is nobody's to wait for: it keeps its connection until it is done
+    const busy = (): boolean => pgPool.waitingCount > 0 || pgPool.idleCount < pgPool.totalCount;
+    for (let i = 0; i < 60 && busy(); i++) await new Promise((r) => setTimeout(r, 50));
+    await pgPool.end();
   };
+  // one alone would work on beside the next start
+  const failed = begun.find((b) => b.status === 'rejected');
+  if (failed) {
+    await stop();
+    throw failed.reason;
+  }
+  return { ended: Promise.all(runners.map((r) => r.promise)).then(() => undefined), stop };
 };

@@ -127,13 +127,16 @@ export const distanceToCurve = (c: Curve, p: Point): number => {
   return Math.abs(distance(p, c.centre) - arcRadius(c));
 };
 
+/** The angle over which a chord lies `chord` (mm) off a round at the most, radians. */
+export const chordAngle = (radius: number, chord: number): number =>
+  2 * Math.acos(Math.max(0, 1 - chord / Math.max(radius, chord)));
+
 /** Points along the curve without the first, chords within `chordError` (mm) of the arc; vertices lie on the arc. */
 export const flattenCurve = (c: Curve, chordError: number = TOLERANCE.chord): Point[] => {
   if (c.kind === 'line') return [c.to];
   const radius = arcRadius(c);
   const sweep = Math.abs(arcSweep(c));
-  const step = 2 * Math.acos(Math.max(0, 1 - chordError / Math.max(radius, chordError)));
-  const count = Math.max(1, Math.ceil(sweep / step));
+  const count = Math.max(1, Math.ceil(sweep / chordAngle(radius, chordError)));
   const start = angleAt(c, c.from);
   const turn = arcSweep(c) / count;
   const points: Point[] = [];

@@ -55,6 +55,13 @@ describe('the lower side', () => {
       expect(lowerSideOn(s, a, b)).toMatchObject({ x, y });
     }
   });
+  it('is fresh all over on a way that is upright but for its last digits and goes down', () => {
+    const nose = { points: [point(0, 0)], radius: 0.4 };
+    for (const to of [1e-11, 0, -1e-11]) {
+      const { x, fresh } = lowerSideOn(nose, point(0, 5), point(to, 1));
+      expect(fresh).toEqual({ from: x[0], to: x[x.length - 1] });
+    }
+  });
   it('is the lowest of all places on the way, and never lies outside', () => {
     const random = seeded(3);
     for (let k = 0; k < 30; k++) {

@@ -1,4 +1,4 @@
-import { type Arc, arcRadius, arcSweep, type Bounds, pointAt } from './curve';
+import { type Arc, arcRadius, arcSweep, type Bounds, chordAngle, pointAt } from './curve';
 import { onceFor, onceForEach } from './once';
 import { type Point, point } from './point';
 import { convexHull, type RoundedPolygon, regionBounds } from './region';
@@ -37,8 +37,7 @@ interface Rose {
 const roses = new Map<number, Rose>();
 
 const roseFor = (radius: number, chord: number): Rose => {
-  const wanted = 2 * Math.acos(Math.max(0, 1 - chord / Math.max(radius, chord)));
-  const count = Math.max(8, Math.ceil(Math.PI / wanted));
+  const count = Math.max(8, Math.ceil(Math.PI / chordAngle(radius, chord)));
   let rose = roses.get(count);
   if (!rose) {
     const step = Math.PI / count;
@@ -112,6 +111,12 @@ const put = (x: number[], y: number[], n: number, px: number, py: number): numbe
   return n + 1;
 };
 
+/** What of a side the way itself makes, from its corner `begin` or up to its corner `until`; there may be none that far. */
+const freshOf = (x: readonly number[], rightward: boolean, begin: number, until: number): Stretch => {
+  const last = x.length - 1;
+  return rightward ? { from: x[Math.max(0, begin)], to: x[last] } : { from: x[0], to: x[Math.min(until, last)] };
+};
+
 /**
  * The lower side of what a convex rounded polygon covers on a straight way: its own edges with the way among them in the
  * order of their slopes. Rounds become chords within `chord` whose ends lie on the round, so the outline never lies outside
@@ -165,14 +170,8 @@ export const lowerSideOn = (
   for (; k < count; k++) n = put(x, y, n, side.x[k] + ox, side.y[k] + oy);
   x.length = n;
   y.length = n;
-  const until = Math.min(end, n - 1);
-  const fresh = dx >= 1e-12 && forward ? { from: x[begin], to: x[n - 1] } : { from: x[0], to: x[until] };
-  return { x, y, fresh };
+  return { x, y, fresh: freshOf(x, dx >= 1e-12 && forward, begin, end) };
 };
-
-/** Chords of rounds about one centre, `chord` off at the most. */
-const chordsFor = (sweep: number, radius: number, chord: number): number =>
-  Math.max(1, Math.ceil(sweep / (2 * Math.acos(Math.max(0, 1 - chord / Math.max(radius, chord))))));
 
 /**
  * The lower side of what a convex rounded polygon covers on the way along an arc that runs one way in x, where one of its
@@ -203,9 +202,9 @@ export const lowerSideOnArc = (shape: RoundedPolygon, way: Arc, chord: number = 
   let k = 0;
   for (; k < first[i + 1] && (k < first[i] || angle[k] < before - 1e-9); k++)
     n = put(x, y, n, side.x[k] + a.x, side.y[k] + a.y);
-  const begin = Math.max(0, n - 1);
+  const begin = n - 1;
   const corner = side.corners[i];
-  const steps = chordsFor(Math.abs(arcSweep(way)), radius, chord);
+  const steps = Math.max(1, Math.ceil(Math.abs(arcSweep(way)) / chordAngle(radius, chord)));
   const each = (behind - before) / steps;
   const roll = (at: number, far: number): void => {
     const px = centre.x + corner.x + sign * far * Math.cos(at);
@@ -221,9 +220,7 @@ export const lowerSideOnArc = (shape: RoundedPolygon, way: Arc, chord: number = 
   while (k < first[i + 1] && angle[k] <= behind + 1e-9) k++;
   const until = n;
   for (; k < angle.length; k++) n = put(x, y, n, side.x[k] + b.x, side.y[k] + b.y);
-  const fresh =
-    way.to.x >= way.from.x ? { from: x[begin], to: x[n - 1] } : { from: x[0], to: x[Math.min(until, n - 1)] };
-  return { x, y, fresh };
+  return { x, y, fresh: freshOf(x, way.to.x >= way.from.x, begin, until) };
 };
 
 const ORIGIN: Point = { x: 0, y: 0 };

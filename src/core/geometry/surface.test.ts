@@ -177,9 +177,7 @@ describe('what is plain about a top of metal', () => {
         fc.boolean(),
         (region, s, way, fine) => {
           // steps as short as those along a round, too
-          const path = fine
-            ? way.map((p, i) => point(way[0].x + (p.x - way[0].x) / 40, way[i].y / 40 + way[0].y))
-            : way;
+          const path = fine ? way.map((p) => point(way[0].x + (p.x - way[0].x) / 40, p.y / 40 + way[0].y)) : way;
           const [whole, fresh] = [Surface.of(region), Surface.of(region)];
           for (let i = 1; i < path.length; i++) {
             const side = lowerSideOn(s, path[i - 1], path[i]);
@@ -214,15 +212,13 @@ describe('what is plain about a top of metal', () => {
     let rolled = 0;
     fc.assert(
       fc.property(nose, round, (s, { centre, radius, hollow, turns, left }) => {
-        const one = (hollow ? Math.PI : 0) + Math.PI * turns[0];
-        const other = (hollow ? Math.PI : 0) + Math.PI * Math.min(1, turns[0] + 0.02 + turns[1] / 8);
+        const low = (hollow ? Math.PI : 0) + Math.PI * turns[0];
+        const high = (hollow ? Math.PI : 0) + Math.PI * Math.min(1, turns[0] + 0.02 + turns[1] / 8);
         const at = (w: number): Point => point(centre.x + radius * Math.cos(w), centre.y + radius * Math.sin(w));
         // over a crest from right to left it is counter-clockwise, in a hollow clockwise
-        const low = Math.min(one, other);
-        const high = Math.max(one, other);
         const anticlockwise = hollow !== left;
         const way = arc(at(anticlockwise ? low : high), at(anticlockwise ? high : low), centre, !anticlockwise);
-        const side = Math.abs(one - other) < 1e-3 || radius < 0.01 ? null : lowerSideOnArc(s, way);
+        const side = high - low < 1e-3 || radius < 0.01 ? null : lowerSideOnArc(s, way);
         if (!side) return true;
         rolled++;
         const steps = flattenChain([way], 1e-5);

@@ -438,8 +438,9 @@ export class Surface {
    */
   overhang(side: LowerSide): Stretch | null {
     const [a, b] = [side.x[0] + SLIVER, side.x[side.x.length - 1] - SLIVER];
+    if (b <= a) return null;
     const tops = this.binned();
-    if (!tops || b <= a) return b <= a ? null : { from: a, to: b };
+    if (!tops) return { from: a, to: b };
     const height = (x: number): number => -sideHeight(side, Math.max(a, Math.min(b, x)));
     const stands = (k: number): boolean => {
       const [from, to] = [tops.left(k) - 1e-6, tops.left(k + 1) + 1e-6];

@@ -1,4 +1,4 @@
-import { type Curve, flattenChain, type Point, type Vec3 } from '../geometry';
+import { type Curve, chordAngle, flattenChain, type Point, type Vec3 } from '../geometry';
 import { type ImportProblem, importProblem } from './stepText';
 
 /** Nine numbers a triangle: three corners. */
@@ -176,7 +176,7 @@ export const openEdges = (corners: Float64Array): { count: number; triangle: num
 export const revolveMesh = (boundary: readonly Curve[], chord: number): Float64Array => {
   const ring: Point[] = flattenChain(boundary, chord);
   const greatest = Math.max(...ring.map((p) => p.y));
-  const steps = Math.max(24, Math.ceil(Math.PI / Math.acos(Math.max(0, 1 - chord / Math.max(greatest, chord)))));
+  const steps = Math.max(24, Math.ceil((2 * Math.PI) / chordAngle(greatest, chord)));
   const out: number[] = [];
   const at = (p: Point, i: number): [number, number, number] => {
     const a = (2 * Math.PI * (i % steps)) / steps;
